@@ -1,0 +1,138 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The commands of `ustick`.
+#include "cli/commands.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <map>
+
+#include "core/io/atomic_save.h"
+#include "core/io/performance_text.h"
+#include "core/io/song_json.h"
+#include "core/midi/smf.h"
+#include "core/perform/performance.h"
+
+namespace uneven::cli {
+namespace {
+
+Result<Song> load(const std::string& file) {
+  PosixFileSystem files;
+  const Result<std::string> text = files.read(file);
+  if (!text) return text.error();
+  return readSong(*text, file);
+}
+
+Result<KitMap> loadMap(const RenderCall& call, const Song& song) {
+  if (call.map.empty()) {
+    if (const KitMap* map = builtInKitMap(song.map)) return *map;
+    std::string known;
+    for (const KitMap& map : builtInKitMaps()) known += (known.empty() ? "" : ", ") + map.id;
+    return Error{ErrorCode::kUnknown,
+                 fmt::format("the song wants the kit map \"{}\", which is not built in ({}); name "
+                             "its file with --map",
+                             song.map, known),
+                 {call.song, 0, 0, std::nullopt}};
+  }
+  PosixFileSystem files;
+  const Result<std::string> text = files.read(call.map);
+  if (!text) return text.error();
+  return readKitMap(*text, call.map);
+}
+
+std::string clockText(Milliseconds length) {
+  const double seconds = length.count() / 1000;
+  const int minutes = static_cast<int>(seconds / 60);
+  return fmt::format("{}:{:06.3f}", minutes, seconds - 60.0 * minutes);
+}
+
+std::string songInfo(const Song& song, const Score& score) {
+  std::string out = fmt::format("title: {}\n", song.title);
+  out += fmt::format("bars: {}\n", score.bars);
+  out += fmt::format("duration: {}\n", clockText(score.tempo.msAt(score.length.toDouble())));
+  out += "tempo:";
+  for (const TempoMark& mark : song.tempo) {
+    out += fmt::format(" {} at {}", mark.bpm.value, mark.at.toString());
+    if (&mark != &song.tempo.back()) out += ",";
+  }
+  out += "\nsections:";
+  for (const Section& section : score.sections) {
+    out += fmt::format(" {} x{}", section.name, section.repeat);
+    if (&section != &score.sections.back()) out += ",";
+  }
+  std::map<PieceId, std::int64_t> counts;
+  for (const Score::Block& block : score.blocks) {
+    for (const Hit& hit : block.groove->hits) ++counts[hit.piece];
+  }
+  out += fmt::format("\nhits: {}\n", score.hits);
+  for (const auto& [piece, count] : counts) {
+    out += fmt::format("  {}: {}\n", (*score.kit)[piece].id, count);
+  }
+  return out;
+}
+
+std::string midiInfo(const MidiSequence& sequence) {
+  std::string out =
+      fmt::format("type: {}\nticks per quarter note: {}\ntracks: {}\n", sequence.type,
+                  sequence.ticksPerQuarter, sequence.tracks.size());
+  for (std::size_t i = 0; i < sequence.tracks.size(); ++i) {
+    const MidiTrack& track = sequence.tracks[i];
+    const auto notes = std::count_if(track.events.begin(), track.events.end(),
+                                     [](const MidiEvent& e) { return e.isNoteOn(); });
+    out += fmt::format("  track {}: {} notes, {} events, {} metas\n", i + 1, notes,
+                       track.events.size(), track.metas.size());
+  }
+  return out;
+}
+
+bool endsWithNoCase(const std::string& text, std::string_view ending) {
+  return text.size() >= ending.size() &&
+         std::equal(ending.rbegin(), ending.rend(), text.rbegin(), [](char a, char b) {
+           return a == std::tolower(static_cast<unsigned char>(b));
+         });
+}
+
+}  // namespace
+
+Result<Output> info(const std::string& file) {
+  if (endsWithNoCase(file, ".mid")) {
+    PosixFileSystem files;
+    const Result<std::string> bytes = files.read(file);
+    if (!bytes) return bytes.error();
+    const Result<MidiSequence> sequence = readSmf(*bytes, file);
+    if (!sequence) return sequence.error();
+    return Output{midiInfo(*sequence), {}};
+  }
+  const Result<Song> song = load(file);
+  if (!song) return song.error();
+  const Result<Score> score = arrange(*song);
+  if (!score) return score.error();
+  return Output{songInfo(*song, *score), {}};
+}
+
+Result<Output> perform(const std::string& file, RowFormat format) {
+  const Result<Song> song = load(file);
+  if (!song) return song.error();
+  const Result<Score> score = arrange(*song);
+  if (!score) return score.error();
+  const Performance performance = uneven::perform(*score);
+  return Output{format == RowFormat::kCsv ? performanceCsv(performance, *score->kit)
+                                          : performanceJson(performance, *score->kit),
+                {}};
+}
+
+Result<Output> render(const RenderCall& call) {
+  const Result<Song> song = load(call.song);
+  if (!song) return song.error();
+  const Result<KitMap> map = loadMap(call, *song);
+  if (!map) return map.error();
+  const Result<Rendering> rendering = uneven::render(*song, *map, call.options);
+  if (!rendering) return rendering.error();
+  const Result<std::string> bytes = writeSmf(rendering->sequence);
+  if (!bytes) return bytes.error();
+  PosixFileSystem files;
+  if (const Status saved = saveAtomically(files, call.out, *bytes); !saved) return saved.error();
+  return Output{{}, rendering->notices};
+}
+
+}  // namespace uneven::cli

@@ -1,0 +1,32 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What each command of `ustick` does. A command returns what goes to stdout, or an Error.
+#pragma once
+
+#include <string>
+#include <vector>
+
+#include "core/base/result.h"
+#include "core/midi/voice.h"
+
+namespace uneven::cli {
+
+struct Output {
+  std::string text;                  // for stdout
+  std::vector<std::string> notices;  // for stderr; the command has still done its work
+};
+
+// Of a song, or of a Standard MIDI File when the name ends in .mid.
+Result<Output> info(const std::string& file);
+
+enum class RowFormat : std::uint8_t { kCsv, kJson };
+Result<Output> perform(const std::string& song, RowFormat format);
+
+struct RenderCall {
+  std::string song;
+  std::string out;
+  std::string map;  // a file; empty: the map the song names
+  RenderOptions options;
+};
+Result<Output> render(const RenderCall& call);
+
+}  // namespace uneven::cli

@@ -1,0 +1,96 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// `ustick`: the command line. Results on stdout, messages on stderr. Exit 0 done, 1 done but
+// findings, 2 could not.
+#include <CLI/CLI.hpp>
+#include <cstdio>
+
+#include "cli/commands.h"
+
+namespace {
+
+using uneven::Error;
+using uneven::Result;
+using uneven::cli::Output;
+using uneven::cli::RowFormat;
+
+constexpr int kDone = 0;
+constexpr int kCouldNot = 2;
+
+int fail(const std::string& line) {
+  std::fprintf(stderr, "ustick: %s\n", line.c_str());
+  return kCouldNot;
+}
+
+int report(const Result<Output>& result) {
+  if (!result) return fail(result.error().line());
+  for (const std::string& notice : result->notices) {
+    std::fprintf(stderr, "ustick: note: %s\n", notice.c_str());
+  }
+  const std::string& text = result->text;
+  if (std::fwrite(text.data(), 1, text.size(), stdout) != text.size() || std::fflush(stdout) != 0) {
+    return fail("cannot write the result to standard output");
+  }
+  return kDone;
+}
+
+std::string oneLine(std::string text) {
+  for (char& c : text) {
+    if (c == '\n' || c == '\r') c = ' ';
+  }
+  return text;
+}
+
+int run(int argc, char** argv) {
+  CLI::App app{"Uneven Stick on the command line: grooves in, expressive MIDI out.", "ustick"};
+  app.require_subcommand(1);
+  Result<Output> result{Output{}};
+
+  std::string song;
+  CLI::App* info = app.add_subcommand("info", "Title, bars, duration, tempo, hits by piece");
+  info->add_option("SONG", song, "A .ustick song, or a .mid file to look into")->required();
+  info->callback([&] { result = uneven::cli::info(song); });
+
+  RowFormat format = RowFormat::kCsv;
+  const std::map<std::string, RowFormat> formats{{"csv", RowFormat::kCsv},
+                                                 {"json", RowFormat::kJson}};
+  CLI::App* perform = app.add_subcommand("perform", "One row a stroke, in order of time");
+  perform->add_option("SONG", song, "A .ustick song")->required();
+  perform->add_option("--format", format, "csv or json (default csv)")
+      ->transform(CLI::Transformer(formats))
+      ->check(CLI::IsMember(std::vector<RowFormat>{RowFormat::kCsv, RowFormat::kJson}));
+  perform->callback([&] { result = uneven::cli::perform(song, format); });
+
+  uneven::cli::RenderCall call;
+  CLI::App* render = app.add_subcommand("render", "Write a Standard MIDI File");
+  render->add_option("SONG", call.song, "A .ustick song")->required();
+  render->add_option("-o,--out", call.out, "The file to write")->required();
+  render->add_option("--ppq", call.options.ppq, "Ticks per quarter note, 24..15360 (default 960)");
+  render->add_option("--type", call.options.type, "1: a conductor's track and the drums (default); "
+                                                  "0: all on one track");
+  render->add_option("--map", call.map, "A kit map file in place of the map the song names");
+  render->add_option("--lead-in", call.options.leadInBars,
+                     "Bars of silence before the song, 0..16 (default 0)");
+  render->add_flag("--track-per-piece", call.options.trackPerPiece,
+                   "A track for each piece of the kit");
+  render->callback([&] { result = uneven::cli::render(call); });
+
+  try {
+    app.parse(argc, argv);
+  } catch (const CLI::ParseError& e) {
+    if (e.get_exit_code() == 0) return app.exit(e);  // --help
+    return fail(oneLine(e.what()) + " (see ustick --help)");
+  }
+  return report(result);
+}
+
+}  // namespace
+
+int main(int argc, char** argv) {
+  try {
+    return run(argc, argv);
+  } catch (const std::bad_alloc&) {
+    return fail("out of memory");
+  } catch (const std::exception& e) {
+    return fail(oneLine(e.what()));
+  }
+}

@@ -1,0 +1,18 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Texts from data/ that are compiled into the programs (cmake/embed.cmake).
+#pragma once
+
+#include <string>
+#include <vector>
+
+namespace uneven {
+
+struct EmbeddedText {
+  std::string name;  // the file's name without folder and ending
+  std::string text;
+};
+
+// The kit maps of data/maps, the default one first.
+std::vector<EmbeddedText> embeddedKitMaps();
+
+}  // namespace uneven

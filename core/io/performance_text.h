@@ -1,0 +1,18 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// A performance as rows of text, one a stroke.
+#pragma once
+
+#include <string>
+
+#include "core/perform/performance.h"
+
+namespace uneven {
+
+// Columns: bar (from 1 over the whole song), at (exact, inside the bar), piece, stroke, role, limb,
+// velocity, opening (0..1), grid_ms (after swing and tempo), time_ms (with displacement and drift),
+// times with six decimals. Rows in the performance's order.
+std::string performanceCsv(const Performance& performance, const Kit& kit);
+// The same as a JSON array of objects.
+std::string performanceJson(const Performance& performance, const Kit& kit);
+
+}  // namespace uneven

@@ -1,0 +1,25 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The song file: JSON text <-> Song. Every key, unit and limit is in docs/file-format.md.
+#pragma once
+
+#include <string>
+#include <string_view>
+
+#include "core/base/result.h"
+#include "core/song/song.h"
+
+namespace uneven {
+
+inline constexpr int kSongVersion = 1;
+
+// Reads a song. `file` is only for messages. Errors carry line, column, the path of the key and
+// what is allowed: kSyntax (not JSON, wrong type, a key missing or twice), kLimit (out of range),
+// kUnknown (an id that does not exist), kVersion (written by a newer program). Hits are put into
+// order; nothing else is changed.
+Result<Song> readSong(std::string_view text, const std::string& file);
+
+// The file's text: one line for a hit, keys in a fixed order, unknown keys last. Reading it gives
+// the same Song.
+std::string writeSong(const Song& song);
+
+}  // namespace uneven

@@ -1,0 +1,363 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Reading song files. JsonTree keeps the first failure, so the functions here read on with
+// defaults and readSong asks once at the end.
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <set>
+
+#include "core/base/number.h"
+#include "core/io/json_tree.h"
+#include "core/io/song_json.h"
+#include "core/perform/score.h"
+#include "core/song/names.h"
+
+namespace uneven {
+namespace {
+
+using Id = JsonTree::Id;
+
+constexpr Beat kSongMost{4LL * 64 * kSongBarsMax};  // quarter notes
+
+class SongReader {
+ public:
+  SongReader(JsonTree& tree) : tree_(tree) {}
+
+  Song read() {
+    JsonObject root(tree_, JsonTree::kRoot);
+    checkHead(root);
+    song_.title = root.text("title", "");
+    readTempo(root);
+    if (const auto kit = root.take("kit")) {
+      if (const std::string id = jsonText(tree_, *kit); id != "house") unknown(*kit, "kit", id);
+    }
+    song_.map = root.text("map", song_.map);
+    for (const Id id : root.array("feels")) {
+      if (tree_.failed()) break;
+      song_.feels.push_back(readFeel(id));
+      checkNewId(id, "feel", song_.feels.back().id, feelIds_);
+    }
+    for (const Id id : root.array("grooves")) {
+      if (tree_.failed()) break;
+      song_.grooves.emplace_back(readGroove(id));
+      checkNewId(id, "groove", song_.grooves.back()->id, grooveIds_);
+    }
+    for (const Id id : root.array("arrangement")) {
+      if (tree_.failed()) break;
+      song_.arrangement.push_back(readSection(id));
+    }
+    song_.extras = root.extras();
+    checkLength(root);
+    return std::move(song_);
+  }
+
+ private:
+  void checkHead(JsonObject& root) {
+    if (tree_.failed()) return;
+    const auto format = root.need("format");
+    if (format && jsonText(tree_, *format) != "uneven-stick-song") {
+      tree_.fail(ErrorCode::kSyntax, *format,
+                 "this is not a song: \"uneven-stick-song\" must stand here");
+    }
+    const auto version = root.need("version");
+    if (!version) return;
+    const std::int64_t number = jsonWhole(tree_, *version, 1, 1'000'000'000);
+    if (number > kSongVersion) {
+      tree_.fail(ErrorCode::kVersion, *version,
+                 fmt::format("written by a newer program (version {} of the song format, this one "
+                             "reads up to {}); update Uneven Stick to open it",
+                             number, kSongVersion));
+    }
+  }
+
+  void readTempo(JsonObject& root) {
+    const auto list = root.need("tempo");
+    if (!list) return;
+    song_.tempo.clear();
+    for (const Id id : root.array("tempo")) {
+      if (tree_.failed()) return;
+      JsonObject o(tree_, id);
+      TempoMark mark;
+      const auto at = o.need("at");
+      if (at) mark.at = position(*at, kSongMost);
+      const auto bpm = o.need("bpm");
+      if (bpm) mark.bpm = Bpm{jsonReal(tree_, *bpm, kBpmMin, kBpmMax)};
+      mark.extras = o.extras();
+      if (at && song_.tempo.empty() && mark.at != Beat(0)) {
+        tree_.fail(ErrorCode::kLimit, *at, "the first tempo must stand at \"0\"");
+      }
+      if (at && !song_.tempo.empty() && mark.at <= song_.tempo.back().at) {
+        tree_.fail(ErrorCode::kLimit, *at, "tempos must stand in ascending order");
+      }
+      song_.tempo.push_back(mark);
+    }
+    if (song_.tempo.empty()) {
+      tree_.fail(ErrorCode::kLimit, *list, "at least one tempo is needed, the first at \"0\"");
+    }
+  }
+
+  Feel readFeel(Id id) {
+    JsonObject o(tree_, id);
+    Feel feel;
+    feel.id = o.needText("id");
+    feel.name = o.text("name", feel.id);
+    if (const auto swing = o.take("swing")) feel.swing = readSwing(*swing);
+    if (const auto displacement = o.take("displacement")) {
+      JsonObject pieces(tree_, *displacement);
+      for (const Id child : objectChildren(*displacement)) {
+        feel.displacement[pieceOf(child, tree_.key(child))] = shift(child);
+      }
+    }
+    for (const Id slot : o.array("slots")) {
+      if (tree_.failed()) break;
+      feel.slots.push_back(readSlot(slot));
+    }
+    if (const auto drift = o.take("drift")) feel.drift = readDrift(*drift);
+    feel.extras = o.extras();
+    return feel;
+  }
+
+  Swing readSwing(Id id) {
+    JsonObject o(tree_, id);
+    Swing swing;
+    swing.unit = choice(o, "unit", swing.unit);
+    swing.ratio = o.real("ratio", swing.ratio, kRatioMin, kRatioMax);
+    swing.written = choice(o, "written", swing.written);
+    if (const auto depth = o.take("depth")) {
+      JsonObject pieces(tree_, *depth);
+      for (const Id child : objectChildren(*depth)) {
+        swing.depth[pieceOf(child, tree_.key(child))] = jsonReal(tree_, child, 0, 1);
+      }
+    }
+    swing.extras = o.extras();
+    return swing;
+  }
+
+  Slot readSlot(Id id) {
+    JsonObject o(tree_, id);
+    Slot slot;
+    if (const auto at = o.need("at")) slot.at = position(*at, Beat(4 * 64));
+    if (const auto ms = o.take("ms")) slot.shift = shift(*ms);
+    slot.velocity = static_cast<int>(o.whole("velocity", 0, -126, 126));
+    if (const auto piece = o.take("piece")) slot.piece = pieceOf(*piece, jsonText(tree_, *piece));
+    slot.extras = o.extras();
+    return slot;
+  }
+
+  Drift readDrift(Id id) {
+    JsonObject o(tree_, id);
+    Drift drift;
+    drift.clock = Milliseconds(o.real("clock_ms", 0, 0, kShiftMax.count()));
+    drift.motor = Milliseconds(o.real("motor_ms", 0, 0, kShiftMax.count()));
+    drift.velocity = o.real("velocity", 0, 0, Velocity::kMax);
+    drift.exponent = o.real("exponent", 1, 0, kExponentMax);
+    drift.seed = static_cast<std::uint64_t>(o.whole("seed", 1, 0, INT64_MAX));
+    drift.extras = o.extras();
+    return drift;
+  }
+
+  Groove readGroove(Id id) {
+    JsonObject o(tree_, id);
+    Groove groove;
+    groove.id = o.needText("id");
+    groove.name = o.text("name", groove.id);
+    if (const auto meter = o.take("meter")) {
+      const std::string text = jsonText(tree_, *meter);
+      const auto parsed = Meter::parse(text);
+      if (!parsed) {
+        tree_.fail(ErrorCode::kLimit, *meter,
+                   fmt::format("\"{}\" is not allowed; 1..64 over 1, 2, 4, 8, 16 or 32 is, as "
+                               "\"7/8\"",
+                               text));
+      }
+      groove.meter = parsed.value_or(Meter{});
+    }
+    groove.bars = static_cast<int>(o.whole("bars", 1, 1, kBarsMax));
+    groove.grid = grid(o, "grid", groove.grid);
+    groove.feel = knownFeel(o);
+    const Beat length = groove.length();
+    for (const Id hit : o.array("hits")) {
+      if (tree_.failed()) break;
+      groove.hits.push_back(readHit(hit, length));
+    }
+    std::stable_sort(groove.hits.begin(), groove.hits.end(), writtenBefore);
+    if (const auto pedal = o.take("pedal")) groove.pedal = readPedal(*pedal);
+    groove.extras = o.extras();
+    return groove;
+  }
+
+  Hit readHit(Id id, Beat length) {
+    JsonObject o(tree_, id);
+    Hit hit;
+    if (const auto at = o.need("at")) {
+      hit.at = position(*at, kSongMost);
+      if (hit.at >= length) {
+        tree_.fail(ErrorCode::kLimit, *at,
+                   fmt::format("\"{}\" lies outside its groove, which is {} quarter notes long",
+                               hit.at.toString(), length.toString()));
+      }
+    }
+    if (const auto piece = o.need("piece")) hit.piece = pieceOf(*piece, jsonText(tree_, *piece));
+    if (const auto velocity = o.need("velocity")) {
+      hit.velocity = Velocity(static_cast<int>(
+          jsonWhole(tree_, *velocity, Velocity::kMin, Velocity::kMax)));
+    }
+    hit.role = choice(o, "role", hit.role);
+    hit.stroke = choice(o, "stroke", hit.stroke);
+    hit.limb = choice(o, "limb", hit.limb);
+    hit.ornament = choice(o, "ornament", hit.ornament);
+    hit.open = o.real("open", 0, 0, 1);
+    if (const auto openFor = o.take("open_for")) hit.openFor = position(*openFor, kSongMost);
+    if (const auto nudge = o.take("nudge")) hit.nudge = shift(*nudge);
+    hit.extras = o.extras();
+    return hit;
+  }
+
+  Pedal readPedal(Id id) {
+    JsonObject o(tree_, id);
+    Pedal pedal;
+    pedal.technique = choice(o, "technique", pedal.technique);
+    if (const auto pumpId = o.take("pump")) {
+      JsonObject p(tree_, *pumpId);
+      Pump pump;
+      pump.unit = grid(p, "unit", pump.unit);
+      pump.phase = choice(p, "phase", pump.phase);
+      pump.lift = p.real("lift", 0, 0, 1);
+      pump.extras = p.extras();
+      pedal.pump = pump;
+    }
+    pedal.extras = o.extras();
+    return pedal;
+  }
+
+  Section readSection(Id id) {
+    JsonObject o(tree_, id);
+    Section section;
+    if (const auto groove = o.need("groove")) {
+      section.groove = jsonText(tree_, *groove);
+      if (!grooveIds_.contains(section.groove)) unknown(*groove, "groove", section.groove);
+    }
+    section.name = o.text("name", section.groove);
+    section.repeat = static_cast<int>(o.whole("repeat", 1, 1, kSongBarsMax));
+    section.feel = knownFeel(o);
+    section.extras = o.extras();
+    return section;
+  }
+
+  // The limits that only the whole song can break.
+  void checkLength(const JsonObject& root) {
+    if (tree_.failed()) return;
+    if (const Result<Score> score = arrange(song_); !score) {
+      tree_.fail(score.error().code, root.id(), score.error().message);
+    }
+  }
+
+  std::vector<Id> objectChildren(Id id) const {
+    return tree_[id].kind == JsonKind::kObject ? tree_.children(id) : std::vector<Id>{};
+  }
+
+  Beat position(Id id, Beat most) {
+    const std::string text = jsonText(tree_, id);
+    if (tree_.failed()) return {};
+    const auto beat = Beat::parse(text);
+    if (!beat) {
+      tree_.fail(ErrorCode::kSyntax, id,
+                 fmt::format("\"{}\" is not a position; write quarter notes as \"3\" or \"7/4\"",
+                             text));
+      return {};
+    }
+    if (*beat < Beat(0) || *beat > most) {
+      tree_.fail(ErrorCode::kLimit, id, fmt::format("\"{}\" is not allowed; 0..{} quarter notes are",
+                                                    text, most.toString()));
+      return {};
+    }
+    if (beat->den() > kDenominatorMax) {
+      tree_.fail(ErrorCode::kLimit, id,
+                 fmt::format("\"{}\" is not allowed; denominators up to {} are", text,
+                             kDenominatorMax));
+      return {};
+    }
+    return *beat;
+  }
+
+  Milliseconds shift(Id id) {
+    return Milliseconds(jsonReal(tree_, id, -kShiftMax.count(), kShiftMax.count()));
+  }
+
+  PieceId pieceOf(Id id, const std::string& text) {
+    if (tree_.failed()) return {};
+    const auto piece = song_.kit->find(text);
+    if (!piece) {
+      std::string known;
+      for (const Piece& p : song_.kit->pieces) known += (known.empty() ? "" : ", ") + p.id;
+      tree_.fail(ErrorCode::kUnknown, id,
+                 fmt::format("the kit has no piece \"{}\"; it has {}", text, known));
+    }
+    return piece.value_or(PieceId{});
+  }
+
+  template <typename E>
+  E choice(JsonObject& o, std::string_view key, E fallback) {
+    const auto id = o.take(key);
+    if (!id) return fallback;
+    const std::string text = jsonText(tree_, *id);
+    const auto value = fromText<E>(text);
+    if (!value) {
+      tree_.fail(ErrorCode::kUnknown, *id,
+                 fmt::format("\"{}\" is not allowed; {} are", text, allowedWords<E>()));
+    }
+    return value.value_or(fallback);
+  }
+
+  Grid grid(JsonObject& o, std::string_view key, Grid fallback) {
+    const auto id = o.take(key);
+    if (!id) return fallback;
+    const std::string text = jsonText(tree_, *id);
+    const auto value = Grid::parse(text);
+    if (!value) {
+      tree_.fail(ErrorCode::kUnknown, *id,
+                 fmt::format("\"{}\" is not a subdivision; 1/4, 1/8, 1/16 and 1/32 are, with T for "
+                             "triplets",
+                             text));
+    }
+    return value.value_or(fallback);
+  }
+
+  std::string knownFeel(JsonObject& o) {
+    const auto id = o.take("feel");
+    if (!id) return {};
+    std::string feel = jsonText(tree_, *id);
+    if (!feel.empty() && !feelIds_.contains(feel)) unknown(*id, "feel", feel);
+    return feel;
+  }
+
+  void unknown(Id id, std::string_view what, const std::string& text) {
+    tree_.fail(ErrorCode::kUnknown, id, fmt::format("there is no {} \"{}\"", what, text));
+  }
+
+  void checkNewId(Id id, std::string_view what, const std::string& text,
+                  std::set<std::string>& known) {
+    if (text.empty()) {
+      tree_.fail(ErrorCode::kSyntax, id, fmt::format("a {} needs an id that is not empty", what));
+    } else if (!known.insert(text).second) {
+      tree_.fail(ErrorCode::kLimit, id, fmt::format("a second {} of the id \"{}\"", what, text));
+    }
+  }
+
+  JsonTree& tree_;
+  Song song_;
+  std::set<std::string> feelIds_;
+  std::set<std::string> grooveIds_;
+};
+
+}  // namespace
+
+Result<Song> readSong(std::string_view text, const std::string& file) {
+  Result<JsonTree> tree = JsonTree::parse(text, file);
+  if (!tree) return tree.error();
+  Song song = SongReader(*tree).read();
+  if (tree->failed()) return tree->error();
+  return song;
+}
+
+}  // namespace uneven

@@ -1,0 +1,176 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Writing song files: keys in a fixed order, one line for each small thing, so that a version
+// control system shows a moved hit as one changed line.
+#include <fmt/format.h>
+
+#include <iterator>
+#include <nlohmann/json.hpp>
+
+#include "core/base/number.h"
+#include "core/io/song_json.h"
+#include "core/song/names.h"
+
+namespace uneven {
+namespace {
+
+std::string jsonQuoted(std::string_view text) {
+  // A title typed elsewhere may hold bytes that are not UTF-8; they become U+FFFD, not an exception.
+  return nlohmann::json(text).dump(-1, ' ', false, nlohmann::json::error_handler_t::replace);
+}
+
+// The members of one object on one line: {"at": "0", "piece": "kick"}.
+class Line {
+ public:
+  Line& raw(std::string_view key, std::string_view json) {
+    fmt::format_to(std::back_inserter(body_), "{}{}: {}", body_.empty() ? "" : ", ", jsonQuoted(key),
+                   json);
+    return *this;
+  }
+  Line& text(std::string_view key, std::string_view value) { return raw(key, jsonQuoted(value)); }
+  Line& number(std::string_view key, double value) { return raw(key, shortest(value)); }
+  Line& extras(const Extras& extras) {
+    for (const auto& [key, json] : extras.pairs()) raw(key, json);
+    return *this;
+  }
+  bool empty() const { return body_.empty(); }
+  std::string object() const { return "{" + body_ + "}"; }
+  // Without braces, to go on with longer members.
+  const std::string& members() const { return body_; }
+
+ private:
+  std::string body_;
+};
+
+// [a, b], one entry a line, indented by `depth` levels.
+std::string list(const std::vector<std::string>& entries, int depth) {
+  if (entries.empty()) return "[]";
+  const std::string indent(2 * static_cast<std::size_t>(depth + 1), ' ');
+  std::string out = "[";
+  for (std::size_t i = 0; i < entries.size(); ++i) {
+    out += (i == 0 ? "\n" : ",\n") + indent + entries[i];
+  }
+  return out + "\n" + std::string(2 * static_cast<std::size_t>(depth), ' ') + "]";
+}
+
+std::string swingJson(const Swing& swing, const Kit& kit) {
+  Line line;
+  line.text("unit", textOf(swing.unit)).number("ratio", swing.ratio);
+  line.text("written", textOf(swing.written));
+  if (!swing.depth.empty()) {
+    Line depth;
+    for (const auto& [piece, value] : swing.depth) depth.number(kit[piece].id, value);
+    line.raw("depth", depth.object());
+  }
+  return line.extras(swing.extras).object();
+}
+
+std::string slotJson(const Slot& slot, const Kit& kit) {
+  Line line;
+  line.text("at", slot.at.toString()).number("ms", slot.shift.count());
+  if (slot.velocity != 0) line.number("velocity", slot.velocity);
+  if (slot.piece) line.text("piece", kit[*slot.piece].id);
+  return line.extras(slot.extras).object();
+}
+
+std::string driftJson(const Drift& drift) {
+  Line line;
+  line.number("clock_ms", drift.clock.count()).number("motor_ms", drift.motor.count());
+  line.number("velocity", drift.velocity).number("exponent", drift.exponent);
+  return line.raw("seed", std::to_string(drift.seed)).extras(drift.extras).object();
+}
+
+std::string feelJson(const Feel& feel, const Kit& kit) {
+  Line line;
+  line.text("id", feel.id).text("name", feel.name);
+  std::string out = "{" + line.members() + ",\n     \"swing\": " + swingJson(feel.swing, kit);
+  if (!feel.displacement.empty()) {
+    Line displacement;
+    for (const auto& [piece, ms] : feel.displacement) displacement.number(kit[piece].id, ms.count());
+    out += ",\n     \"displacement\": " + displacement.object();
+  }
+  if (!feel.slots.empty()) {
+    std::vector<std::string> slots;
+    for (const Slot& slot : feel.slots) slots.push_back(slotJson(slot, kit));
+    out += ",\n     \"slots\": " + list(slots, 3);
+  }
+  if (feel.drift) out += ",\n     \"drift\": " + driftJson(*feel.drift);
+  Line extras;
+  extras.extras(feel.extras);
+  if (!extras.empty()) out += ",\n     " + extras.members();
+  return out + "}";
+}
+
+std::string hitJson(const Hit& hit, const Kit& kit) {
+  Line line;
+  line.text("at", hit.at.toString()).text("piece", kit[hit.piece].id);
+  line.number("velocity", hit.velocity.value());
+  if (hit.role != Role::kNormal) line.text("role", textOf(hit.role));
+  if (hit.stroke != StrokeKind::kNormal) line.text("stroke", textOf(hit.stroke));
+  if (hit.limb != Limb::kAutomatic) line.text("limb", textOf(hit.limb));
+  if (hit.ornament != Ornament::kNone) line.text("ornament", textOf(hit.ornament));
+  if (hit.open != 0) line.number("open", hit.open);
+  if (hit.openFor != Beat(0)) line.text("open_for", hit.openFor.toString());
+  if (hit.nudge != Milliseconds(0)) line.number("nudge", hit.nudge.count());
+  return line.extras(hit.extras).object();
+}
+
+std::string pedalJson(const Pedal& pedal) {
+  Line line;
+  line.text("technique", textOf(pedal.technique));
+  if (pedal.pump) {
+    Line pump;
+    pump.text("unit", pedal.pump->unit.toString()).text("phase", textOf(pedal.pump->phase));
+    line.raw("pump", pump.number("lift", pedal.pump->lift).extras(pedal.pump->extras).object());
+  }
+  return line.extras(pedal.extras).object();
+}
+
+std::string grooveJson(const Groove& groove, const Kit& kit) {
+  Line line;
+  line.text("id", groove.id).text("name", groove.name).text("meter", groove.meter.toString());
+  line.number("bars", groove.bars).text("grid", groove.grid.toString());
+  if (!groove.feel.empty()) line.text("feel", groove.feel);
+  if (groove.pedal) line.raw("pedal", pedalJson(*groove.pedal));
+  line.extras(groove.extras);
+  std::vector<std::string> hits;
+  hits.reserve(groove.hits.size());
+  for (const Hit& hit : groove.hits) hits.push_back(hitJson(hit, kit));
+  return "{" + line.members() + ",\n     \"hits\": " + list(hits, 3) + "}";
+}
+
+std::string sectionJson(const Section& section) {
+  Line line;
+  line.text("name", section.name).text("groove", section.groove).number("repeat", section.repeat);
+  if (!section.feel.empty()) line.text("feel", section.feel);
+  return line.extras(section.extras).object();
+}
+
+}  // namespace
+
+std::string writeSong(const Song& song) {
+  const Kit& kit = *song.kit;
+  std::vector<std::string> tempo;
+  for (const TempoMark& mark : song.tempo) {
+    Line line;
+    line.text("at", mark.at.toString()).number("bpm", mark.bpm.value).extras(mark.extras);
+    tempo.push_back(line.object());
+  }
+  std::vector<std::string> feels;
+  for (const Feel& feel : song.feels) feels.push_back(feelJson(feel, kit));
+  std::vector<std::string> grooves;
+  for (const auto& groove : song.grooves) grooves.push_back(grooveJson(*groove, kit));
+  std::vector<std::string> sections;
+  for (const Section& section : song.arrangement) sections.push_back(sectionJson(section));
+
+  std::string out = "{\n  \"format\": \"uneven-stick-song\",\n";
+  out += fmt::format("  \"version\": {},\n  \"title\": {},\n", kSongVersion, jsonQuoted(song.title));
+  out += "  \"tempo\": " + list(tempo, 1) + ",\n";
+  out += "  \"feels\": " + list(feels, 1) + ",\n";
+  out += "  \"grooves\": " + list(grooves, 1) + ",\n";
+  out += "  \"arrangement\": " + list(sections, 1) + ",\n";
+  out += fmt::format("  \"kit\": {},\n  \"map\": {}", jsonQuoted(kit.id), jsonQuoted(song.map));
+  for (const auto& [key, json] : song.extras.pairs()) out += ",\n  " + jsonQuoted(key) + ": " + json;
+  return out + "\n}\n";
+}
+
+}  // namespace uneven

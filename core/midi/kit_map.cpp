@@ -1,0 +1,41 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Looking notes up, and the maps that come with the program.
+#include "core/midi/kit_map.h"
+
+#include <cassert>
+
+#include "core/base/embedded.h"
+
+namespace uneven {
+
+const KitMapRow* KitMap::find(std::string_view piece, StrokeKind stroke, double opening) const {
+  const KitMapRow* normal = nullptr;
+  for (const KitMapRow& row : rows) {
+    if (row.piece != piece || opening > row.openTo) continue;
+    if (row.stroke == stroke) return &row;
+    if (row.stroke == StrokeKind::kNormal && normal == nullptr) normal = &row;
+  }
+  return normal;
+}
+
+const std::vector<KitMap>& builtInKitMaps() {
+  static const std::vector<KitMap> maps = [] {
+    std::vector<KitMap> out;
+    for (const EmbeddedText& file : embeddedKitMaps()) {
+      Result<KitMap> map = readKitMap(file.text, file.name + ".json");
+      assert(map);  // tests read every map that ships
+      if (map) out.push_back(*std::move(map));
+    }
+    return out;
+  }();
+  return maps;
+}
+
+const KitMap* builtInKitMap(std::string_view id) {
+  for (const KitMap& map : builtInKitMaps()) {
+    if (map.id == id) return &map;
+  }
+  return nullptr;
+}
+
+}  // namespace uneven

@@ -1,0 +1,53 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Which note plays a piece: the bridge from strokes to a sound set.
+//
+// A map is data (JSON, docs/file-format.md): rows of piece + stroke (+ zone of opening for the hats)
+// -> note. A stroke without a row of its own takes the row of its piece's normal stroke. Zones of
+// one piece and stroke are in ascending order of openTo; a stroke takes the first whose openTo it
+// does not exceed. Threads: a plain value.
+#pragma once
+
+#include <optional>
+#include <string>
+#include <string_view>
+#include <vector>
+
+#include "core/base/result.h"
+#include "core/song/hit.h"
+
+namespace uneven {
+
+struct KitMapRow {
+  std::string piece;
+  StrokeKind stroke = StrokeKind::kNormal;
+  double openTo = 1;  // the widest opening this row serves
+  int note = 0;       // 0..127
+  std::string name;   // what the sound set calls it
+  bool operator==(const KitMapRow&) const = default;
+};
+
+// What ends an open sound of the hats when no stroke does.
+enum class ShutBy : std::uint8_t { kPedalNote, kClosedNote, kPolyPressure };
+
+struct KitMap {
+  std::string id;
+  std::string name;
+  int channel = 10;  // 1..16
+  std::vector<KitMapRow> rows;
+  ShutBy shutBy = ShutBy::kPedalNote;
+  int shutVelocity = 40;  // 1..127
+
+  // nullptr when the map has no note for the piece.
+  const KitMapRow* find(std::string_view piece, StrokeKind stroke, double opening) const;
+  bool operator==(const KitMap&) const = default;
+};
+
+// Reads a map. `file` is only for messages. Errors: kSyntax, kLimit, kVersion with line and column.
+Result<KitMap> readKitMap(std::string_view text, const std::string& file);
+
+// The maps that come with the program, the default (General MIDI Level 1) first.
+const std::vector<KitMap>& builtInKitMaps();
+// nullptr when no built-in map has that id.
+const KitMap* builtInKitMap(std::string_view id);
+
+}  // namespace uneven

@@ -1,0 +1,88 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Reading kit maps from JSON.
+#include <fmt/format.h>
+
+#include <algorithm>
+
+#include "core/io/json_tree.h"
+#include "core/midi/kit_map.h"
+#include "core/song/names.h"
+
+namespace uneven {
+namespace {
+
+constexpr int kMapVersion = 1;
+
+KitMapRow readRow(JsonTree& tree, JsonTree::Id id) {
+  JsonObject o(tree, id);
+  KitMapRow row;
+  row.piece = o.needText("piece");
+  if (const auto stroke = o.take("stroke")) {
+    const std::string text = jsonText(tree, *stroke);
+    const auto kind = fromText<StrokeKind>(text);
+    if (!kind) {
+      tree.fail(ErrorCode::kUnknown, *stroke,
+                fmt::format("\"{}\" is not allowed; {} are", text, allowedWords<StrokeKind>()));
+    }
+    row.stroke = kind.value_or(StrokeKind::kNormal);
+  }
+  row.openTo = o.real("open_to", 1, 0, 1);
+  if (const auto note = o.need("note")) row.note = static_cast<int>(jsonWhole(tree, *note, 0, 127));
+  row.name = o.text("name", row.piece);
+  return row;
+}
+
+void readShut(JsonTree& tree, JsonTree::Id id, KitMap& map) {
+  JsonObject o(tree, id);
+  if (const auto by = o.take("by")) {
+    const std::string text = jsonText(tree, *by);
+    if (text == "pedal-note") {
+      map.shutBy = ShutBy::kPedalNote;
+    } else if (text == "closed-note") {
+      map.shutBy = ShutBy::kClosedNote;
+    } else if (text == "poly-pressure") {
+      map.shutBy = ShutBy::kPolyPressure;
+    } else {
+      tree.fail(ErrorCode::kUnknown, *by,
+                fmt::format("\"{}\" is not allowed; pedal-note, closed-note, poly-pressure are",
+                            text));
+    }
+  }
+  map.shutVelocity = static_cast<int>(o.whole("velocity", map.shutVelocity, 1, 127));
+}
+
+}  // namespace
+
+Result<KitMap> readKitMap(std::string_view text, const std::string& file) {
+  Result<JsonTree> parsed = JsonTree::parse(text, file);
+  if (!parsed) return parsed.error();
+  JsonTree& tree = *parsed;
+  JsonObject root(tree, JsonTree::kRoot);
+  KitMap map;
+  if (const auto format = root.need("format");
+      format && jsonText(tree, *format) != "uneven-stick-kit-map") {
+    tree.fail(ErrorCode::kSyntax, *format,
+              "this is not a kit map: \"uneven-stick-kit-map\" must stand here");
+  }
+  if (const auto version = root.need("version");
+      version && jsonWhole(tree, *version, 1, 1'000'000'000) > kMapVersion) {
+    tree.fail(ErrorCode::kVersion, *version,
+              fmt::format("written by a newer program; this one reads up to version {}",
+                          kMapVersion));
+  }
+  map.id = root.needText("id");
+  map.name = root.text("name", map.id);
+  map.channel = static_cast<int>(root.whole("channel", map.channel, 1, 16));
+  for (const JsonTree::Id id : root.array("notes")) {
+    if (tree.failed()) break;
+    map.rows.push_back(readRow(tree, id));
+  }
+  // Ascending, so that a stroke takes the narrowest zone that holds it.
+  std::stable_sort(map.rows.begin(), map.rows.end(),
+                   [](const KitMapRow& a, const KitMapRow& b) { return a.openTo < b.openTo; });
+  if (const auto shut = root.take("hat_shut")) readShut(tree, *shut, map);
+  if (tree.failed()) return tree.error();
+  return map;
+}
+
+}  // namespace uneven

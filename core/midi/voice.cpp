@@ -1,0 +1,401 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Voicing: notes, their ends, and the conductor's track.
+#include "core/midi/voice.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <array>
+#include <map>
+
+namespace uneven {
+namespace {
+
+std::string bigEndian(std::uint32_t value, int count) {
+  std::string out;
+  for (int shift = 8 * (count - 1); shift >= 0; shift -= 8) {
+    out += static_cast<char>((value >> shift) & 0xFF);
+  }
+  return out;
+}
+
+// The song's clock as the file will tell it.
+class FileClock {
+ public:
+  FileClock(const Score& score, const RenderOptions& options) : ppq_(options.ppq) {
+    const Beat bar = score.blocks.empty() ? Beat(4) : score.blocks.front().groove->meter.barLength();
+    leadTicks_ = tickOf(Beat(options.leadInBars) * bar);
+    std::vector<TempoMap::Step> steps;
+    for (const TempoMap::Step& step : score.tempo.steps()) {
+      const std::int64_t tick = steps.empty() ? 0 : leadTicks_ + tickOf(step.at);
+      // Two steps closer than a tick: the later one holds.
+      if (!steps.empty() && steps.back().at == Beat(tick, ppq_)) steps.pop_back();
+      steps.push_back({Beat(tick, ppq_), step.tempo});
+    }
+    tempo_ = TempoMap(std::move(steps));
+    lead_ = tempo_.msAt(static_cast<double>(leadTicks_) / ppq_);
+  }
+
+  std::int64_t tickOf(Beat at) const { return roundToInt((at * Beat(ppq_)).toDouble()); }
+  std::int64_t songTick(Beat at) const { return leadTicks_ + tickOf(at); }
+  std::int64_t tickOf(Moment time) const {
+    return roundToInt(tempo_.quartersAt(toMilliseconds(time) + lead_) * ppq_);
+  }
+  const TempoMap& tempo() const { return tempo_; }
+  int ppq() const { return ppq_; }
+
+ private:
+  int ppq_;
+  std::int64_t leadTicks_ = 0;
+  Milliseconds lead_{0};
+  TempoMap tempo_;
+};
+
+MetaEvent meterEvent(std::int64_t tick, Meter meter) {
+  int power = 0;
+  while ((1 << power) < meter.d) ++power;
+  // 24 MIDI clocks to a quarter note; a metronome clicks on the counts. In 1/32 a count is 3.
+  const Beat click = meter.countUnit() * Beat(24);
+  return {tick, kMetaMeter,
+          {static_cast<char>(meter.n), static_cast<char>(power),
+           static_cast<char>(std::min<std::int64_t>(96, click.num() / click.den())), 8}};
+}
+
+MidiTrack conductorTrack(const Song& song, const Score& score, const FileClock& clock) {
+  MidiTrack track;
+  track.metas.push_back({0, kMetaName, song.title});
+  for (const TempoMap::Step& step : clock.tempo().steps()) {
+    track.metas.push_back({clock.tickOf(step.at), kMetaTempo,
+                           bigEndian(static_cast<std::uint32_t>(step.tempo.usPerQuarter), 3)});
+  }
+  std::optional<Meter> meter;
+  std::optional<std::uint32_t> section;
+  for (const Score::Block& block : score.blocks) {
+    const std::int64_t tick = clock.songTick(block.start);
+    if (meter != block.groove->meter) {
+      // The lead-in is counted in the first meter.
+      track.metas.push_back(meterEvent(meter ? tick : 0, block.groove->meter));
+      meter = block.groove->meter;
+    }
+    if (section != block.section) {
+      track.metas.push_back({tick, kMetaMarker, score.sections[block.section].name});
+      section = block.section;
+    }
+  }
+  std::stable_sort(track.metas.begin(), track.metas.end(),
+                   [](const MetaEvent& a, const MetaEvent& b) { return a.tick < b.tick; });
+  track.endTick = clock.songTick(score.length);
+  return track;
+}
+
+// Strokes come in order of time, so their notes come in order of tick; only the notes' ends have to
+// be woven in. At most one note of each number sounds at a time.
+class NoteWeaver {
+ public:
+  NoteWeaver(int channel, std::int64_t noteTicks, std::vector<MidiEvent>& out)
+      : channel_(static_cast<std::uint8_t>(channel - 1)), noteTicks_(noteTicks), out_(out) {
+    sounding_.fill(kSilent);
+  }
+
+  // False when the note already begins at this tick; the louder of the two stays.
+  bool noteOn(std::int64_t tick, int note, Velocity velocity, std::uint32_t stroke, bool held) {
+    endUpTo(tick);
+    const auto n = static_cast<std::size_t>(note);
+    if (sounding_[n] != kSilent && started_[n] == tick) {
+      MidiEvent& before = out_[onEvent_[n]];
+      if (velocity.value() > before.data2) {
+        before.data2 = static_cast<std::uint8_t>(velocity.value());
+        before.stroke = stroke;
+      }
+      return false;
+    }
+    end(note, tick);
+    onEvent_[n] = out_.size();
+    out_.push_back({tick, stroke, static_cast<std::uint8_t>(0x90 | channel_),
+                    static_cast<std::uint8_t>(note), static_cast<std::uint8_t>(velocity.value())});
+    started_[n] = tick;
+    // A held note is ended by end(); its planned end is the far future.
+    sounding_[n] = held ? kHeld : tick + noteTicks_;
+    if (!held) schedule(note, sounding_[n]);
+    return true;
+  }
+
+  // Ends the note if it sounds, at least a tick after it began.
+  void end(int note, std::int64_t tick) {
+    const auto n = static_cast<std::size_t>(note);
+    if (sounding_[n] == kSilent) return;
+    if (tick <= started_[n]) {
+      // Shut at the very tick it was struck: end it on the next.
+      if (sounding_[n] != started_[n] + 1) schedule(note, started_[n] + 1);
+      sounding_[n] = started_[n] + 1;
+      return;
+    }
+    sounding_[n] = kSilent;
+    emitOff(note, tick);
+  }
+
+  void polyPressure(std::int64_t tick, int note, int value) {
+    endUpTo(tick);
+    out_.push_back({tick, MidiEvent::kNoStroke, static_cast<std::uint8_t>(0xA0 | channel_),
+                    static_cast<std::uint8_t>(note), static_cast<std::uint8_t>(value)});
+  }
+
+  void endUpTo(std::int64_t tick) {
+    std::size_t done = 0;
+    for (; done < pending_.size() && pending_[done].tick <= tick; ++done) {
+      const auto [when, note] = pending_[done];
+      const auto n = static_cast<std::size_t>(note);
+      if (sounding_[n] != when) continue;  // ended early by the same note
+      sounding_[n] = kSilent;
+      emitOff(note, when);
+    }
+    pending_.erase(pending_.begin(), pending_.begin() + static_cast<std::ptrdiff_t>(done));
+  }
+
+  // Ends all that still sounds; held notes at `tick`.
+  void finish(std::int64_t tick) {
+    for (int note = 0; note < 128; ++note) {
+      const auto n = static_cast<std::size_t>(note);
+      if (sounding_[n] != kHeld) continue;
+      sounding_[n] = std::max(tick, started_[n] + noteTicks_);
+      schedule(note, sounding_[n]);
+    }
+    endUpTo(kHeld);
+  }
+
+ private:
+  static constexpr std::int64_t kSilent = -1;
+  static constexpr std::int64_t kHeld = std::int64_t{1} << 62;
+  struct Pending {
+    std::int64_t tick;
+    int note;
+  };
+
+  void emitOff(int note, std::int64_t tick) {
+    out_.push_back({tick, MidiEvent::kNoStroke, static_cast<std::uint8_t>(0x80 | channel_),
+                    static_cast<std::uint8_t>(note), 64});
+  }
+  // Few notes sound at once, and most ends come last: insertion from the back.
+  void schedule(int note, std::int64_t tick) {
+    auto place = pending_.end();
+    while (place != pending_.begin() && std::prev(place)->tick > tick) --place;
+    pending_.insert(place, {tick, note});
+  }
+
+  std::uint8_t channel_;
+  std::int64_t noteTicks_;
+  std::vector<MidiEvent>& out_;
+  std::array<std::int64_t, 128> sounding_;  // planned end, kSilent or kHeld
+  std::array<std::int64_t, 128> started_{};
+  std::array<std::size_t, 128> onEvent_{};
+  std::vector<Pending> pending_;
+};
+
+// Notes of a map by piece and stroke, found once rather than for each stroke.
+class NoteTable {
+ public:
+  NoteTable(const KitMap& map, const Kit& kit) : map_(map), kit_(kit) {}
+  // -1 when the map has none.
+  int noteOf(const Stroke& s) {
+    const auto key = (static_cast<std::size_t>(s.piece.value) << 4) | static_cast<std::size_t>(s.stroke);
+    if (s.opening > 0) return look(s);
+    if (key >= shut_.size()) shut_.resize(key + 1, kNotAsked);
+    if (shut_[key] == kNotAsked) shut_[key] = look(s);
+    return shut_[key];
+  }
+
+ private:
+  static constexpr int kNotAsked = -2;
+  int look(const Stroke& s) const {
+    const KitMapRow* row = map_.find(kit_[s.piece].id, s.stroke, s.opening);
+    return row == nullptr ? -1 : row->note;
+  }
+  const KitMap& map_;
+  const Kit& kit_;
+  std::vector<int> shut_;
+};
+
+class Voicing {
+ public:
+  Voicing(const Score& score, const Performance& performance, const KitMap& map,
+          const FileClock& clock, MidiTrack& track)
+      : score_(score),
+        performance_(performance),
+        map_(map),
+        clock_(clock),
+        notes_(map, *score.kit),
+        weaver_(map.channel, std::max(1, clock.ppq() / 8), track.events) {
+    track.events.reserve(2 * performance.strokes.size() + 2 * performance.shuts.size());
+  }
+
+  void run() {
+    auto shut = performance_.shuts.begin();
+    std::int64_t last = clock_.songTick(score_.length);
+    for (std::uint32_t i = 0; i < performance_.strokes.size(); ++i) {
+      const Stroke& s = performance_.strokes[i];
+      for (; shut != performance_.shuts.end() && shut->time < s.time; ++shut) shutHats(*shut);
+      last = std::max(last, strike(s, i));
+    }
+    for (; shut != performance_.shuts.end(); ++shut) shutHats(*shut);
+    weaver_.finish(last);
+  }
+
+  std::vector<std::string> notices() const {
+    std::vector<std::string> out;
+    for (const auto& [piece, count] : unmapped_) {
+      out.push_back(fmt::format("the map \"{}\" has no note for {}: {} strokes left out", map_.name,
+                                (*score_.kit)[piece].name, count));
+    }
+    if (beforeStart_ > 0) {
+      out.push_back(fmt::format(
+          "{} strokes fall before the start of the file, the earliest by {:.1f} ms; they were put at "
+          "tick 0 (a lead-in keeps them)",
+          beforeStart_, earliestMs_));
+    }
+    if (doubled_ > 0) {
+      out.push_back(
+          fmt::format("{} strokes fell on the note and tick of another; the louder was kept", doubled_));
+    }
+    return out;
+  }
+
+ private:
+  std::int64_t strike(const Stroke& s, std::uint32_t index) {
+    std::int64_t tick = clock_.tickOf(s.time);
+    if (tick < 0) {
+      ++beforeStart_;
+      earliestMs_ = std::max(earliestMs_, -toMilliseconds(s.time).count());
+      tick = 0;
+    }
+    const int note = notes_.noteOf(s);
+    if (note < 0) {
+      ++unmapped_[s.piece];
+      return tick;
+    }
+    const bool hats = s.piece == piece::kHat || s.piece == piece::kHatFoot;
+    if (hats && openNote_ >= 0 && openNote_ != note) {
+      weaver_.endUpTo(tick);
+      weaver_.end(openNote_, tick);
+    }
+    const bool open = s.piece == piece::kHat && s.opening > 0;
+    if (!weaver_.noteOn(tick, note, s.velocity, index, open)) ++doubled_;
+    if (hats) openNote_ = open ? note : -1;
+    return tick;
+  }
+
+  void shutHats(const HatShut& shut) {
+    const Stroke& open = performance_.strokes[shut.stroke];
+    const std::int64_t tick = std::max<std::int64_t>(0, clock_.tickOf(shut.time));
+    weaver_.endUpTo(tick);
+    const int openNote = openNote_;
+    openNote_ = -1;
+    if (openNote < 0) return;
+    if (map_.shutBy == ShutBy::kPolyPressure) {
+      weaver_.polyPressure(tick, openNote, 127);
+      weaver_.end(openNote, tick);
+      return;
+    }
+    weaver_.end(openNote, tick);
+    const bool byPedal = map_.shutBy == ShutBy::kPedalNote;
+    const KitMapRow* row = map_.find(
+        (*score_.kit)[byPedal ? piece::kHatFoot : open.piece].id, StrokeKind::kNormal, 0);
+    if (row == nullptr) return;
+    weaver_.noteOn(tick, row->note, Velocity(map_.shutVelocity), MidiEvent::kNoStroke, false);
+  }
+
+  const Score& score_;
+  const Performance& performance_;
+  const KitMap& map_;
+  const FileClock& clock_;
+  NoteTable notes_;
+  NoteWeaver weaver_;
+  int openNote_ = -1;  // the hats' note that sounds until it is shut
+  std::map<PieceId, int> unmapped_;
+  int beforeStart_ = 0;
+  double earliestMs_ = 0;
+  int doubled_ = 0;
+};
+
+// One track for each piece that is struck, in the kit's order. A note's end follows its note.
+std::vector<MidiTrack> splitByPiece(const MidiTrack& all, const Performance& performance,
+                                    const Kit& kit) {
+  std::map<PieceId, MidiTrack> byPiece;
+  std::array<PieceId, 128> lastOn;
+  lastOn.fill(piece::kHatFoot);  // what shuts the hats without a stroke is the foot
+  for (const MidiEvent& event : all.events) {
+    PieceId& owner = lastOn[event.data1];
+    if (event.isNoteOn()) {
+      owner = event.stroke == MidiEvent::kNoStroke ? piece::kHatFoot
+                                                   : performance.strokes[event.stroke].piece;
+    }
+    byPiece[owner].events.push_back(event);
+  }
+  std::vector<MidiTrack> tracks;
+  for (auto& [piece, track] : byPiece) {
+    track.metas.push_back({0, kMetaName, kit[piece].name});
+    track.endTick = all.endTick;
+    tracks.push_back(std::move(track));
+  }
+  return tracks;
+}
+
+Result<Done> checkOptions(const RenderOptions& options) {
+  const auto limit = [](std::string message) {
+    return Error{ErrorCode::kLimit, std::move(message), {}};
+  };
+  if (options.ppq < kPpqMin || options.ppq > kPpqMax) {
+    return limit(fmt::format("{} ticks per quarter note; {}..{} are allowed", options.ppq, kPpqMin,
+                             kPpqMax));
+  }
+  if (options.type != 0 && options.type != 1) {
+    return limit(fmt::format("a file of type {}; 0 and 1 are allowed", options.type));
+  }
+  if (options.leadInBars < 0 || options.leadInBars > kLeadInMax) {
+    return limit(fmt::format("a lead-in of {} bars; 0..{} are allowed", options.leadInBars,
+                             kLeadInMax));
+  }
+  if (options.trackPerPiece && options.type == 0) {
+    return limit("a track for each piece needs a file of type 1");
+  }
+  return Done{};
+}
+
+}  // namespace
+
+Result<Rendering> voice(const Song& song, const Score& score, const Performance& performance,
+                        const KitMap& map, const RenderOptions& options) {
+  if (const Status ok = checkOptions(options); !ok) return ok.error();
+  const FileClock clock(score, options);
+  Rendering out;
+  out.sequence.type = options.type;
+  out.sequence.ticksPerQuarter = options.ppq;
+  MidiTrack conductor = conductorTrack(song, score, clock);
+  MidiTrack drums;
+  Voicing voicing(score, performance, map, clock, drums);
+  voicing.run();
+  drums.endTick = conductor.endTick;
+  out.notices = voicing.notices();
+  if (options.type == 0) {
+    conductor.events = std::move(drums.events);
+    out.sequence.tracks.push_back(std::move(conductor));
+    return out;
+  }
+  out.sequence.tracks.push_back(std::move(conductor));
+  if (options.trackPerPiece) {
+    for (MidiTrack& track : splitByPiece(drums, performance, *score.kit)) {
+      out.sequence.tracks.push_back(std::move(track));
+    }
+  } else {
+    drums.metas.push_back({0, kMetaName, "Drums"});
+    out.sequence.tracks.push_back(std::move(drums));
+  }
+  return out;
+}
+
+Result<Rendering> render(const Song& song, const KitMap& map, const RenderOptions& options) {
+  const Result<Score> score = arrange(song);
+  if (!score) return score.error();
+  return voice(song, *score, perform(*score), map, options);
+}
+
+}  // namespace uneven

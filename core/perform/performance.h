@@ -1,0 +1,61 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What is played: strokes in time.
+//
+// For each stroke
+//
+//   grid = tempo(swing(written position))      time = grid + displacement + slot + nudge + drift
+//
+// in whole nanoseconds from the song's start. A pushed stroke on the first beat has a negative
+// time. Strokes are in order of time, then of the piece's id as text, then of velocity.
+// Threads: a plain value, safe to read from anywhere; performing a song allocates.
+#pragma once
+
+#include <cstdint>
+#include <vector>
+
+#include "core/perform/score.h"
+#include "core/song/hit.h"
+#include "core/time/units.h"
+
+namespace uneven {
+
+struct Stroke {
+  Moment grid{0};
+  Moment time{0};
+  Beat at;  // written position inside its bar
+  std::uint32_t block = 0;  // of the score
+  std::uint32_t hit = 0;    // index into the hits of the block's groove
+  std::int32_t bar = 0;     // of the song, from 0
+  float opening = 0;        // of the hats, 0..1
+  PieceId piece;
+  Velocity velocity;
+  Role role = Role::kNormal;
+  StrokeKind stroke = StrokeKind::kNormal;
+  Limb limb = Limb::kAutomatic;  // never automatic once performed, unless no limb plays it
+
+  bool operator==(const Stroke&) const = default;
+};
+
+// The foot ends an open sound where no stroke of the hand does.
+struct HatShut {
+  Moment time{0};
+  std::uint32_t stroke = 0;  // the open stroke that is ended
+  bool operator==(const HatShut&) const = default;
+};
+
+struct Performance {
+  std::vector<Stroke> strokes;
+  std::vector<HatShut> shuts;  // in order of time
+  bool operator==(const Performance&) const = default;
+};
+
+// Within this time of an end of an opening, a stroke on the hats is what shuts them.
+inline constexpr Milliseconds kShutMask{15};
+
+Performance perform(const Score& score);
+
+// Where a position of a block would be struck with neither displacement nor drift, as the given
+// piece swings. `at` from the block's start.
+Moment gridMoment(const Score& score, std::size_t block, Beat at, PieceId piece);
+
+}  // namespace uneven

@@ -1,0 +1,46 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The first step of the pipeline: the arrangement laid out on the song's beats.
+//
+//   Song --arrange--> Score --perform--> Performance --voice--> MIDI events --write--> file
+//
+// A Score is a list of blocks; a block is one repetition of a groove. The hits are not copied: a
+// hit of a block stands at block.start + hit.at on the song's beats. Threads: a plain value.
+#pragma once
+
+#include <cstdint>
+#include <string>
+#include <vector>
+
+#include "core/base/result.h"
+#include "core/song/song.h"
+
+namespace uneven {
+
+struct Score {
+  struct Block {
+    Beat start;               // on the song's beats
+    int firstBar = 0;         // of the song, from 0
+    std::uint32_t section = 0;  // index into `sections`
+    std::uint32_t feel = 0;     // index into `feels`
+    SharedValue<Groove> groove;
+  };
+
+  std::vector<Section> sections;  // as played
+  std::vector<Feel> feels;        // the song's, then one that changes nothing
+  std::vector<Block> blocks;
+  SharedValue<Kit> kit;
+  TempoMap tempo;
+  Beat length;
+  int bars = 0;
+  std::int64_t hits = 0;  // over all blocks
+};
+
+// Errors: kUnknown for a groove or feel that the song does not have, kLimit when the song grows
+// beyond kSongBarsMax or kStrokesMax. No file or line: the song need not come from a file.
+Result<Score> arrange(const Song& song);
+
+// Only one groove, where the arrangement plays it first (at the song's start when it is not
+// arranged), once. What an editor of that groove shows.
+Result<Score> arrangeGroove(const Song& song, const std::string& grooveId);
+
+}  // namespace uneven

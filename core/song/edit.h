@@ -1,0 +1,88 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Edits as pure functions: a value in, a changed value out.
+//
+//   Groove softer = changeHits(groove, selection, [](Hit& h) { ... }).groove;
+//
+// All keep the invariants of a Song: hits in order, positions inside their groove, values within
+// their limits. Threads: pure functions.
+#pragma once
+
+#include <compare>
+#include <functional>
+#include <optional>
+#include <set>
+#include <string>
+#include <vector>
+
+#include "core/song/song.h"
+
+namespace uneven {
+
+// Names a hit by what it is rather than by where it stands in a list. `nth` tells apart hits that
+// share position and piece.
+struct HitRef {
+  Beat at;
+  PieceId piece;
+  int nth = 0;
+  friend bool operator==(const HitRef&, const HitRef&) = default;
+  friend std::strong_ordering operator<=>(const HitRef& a, const HitRef& b) {
+    if (const auto order = a.at <=> b.at; order != 0) return order;
+    if (const auto order = a.piece <=> b.piece; order != 0) return order;
+    return a.nth <=> b.nth;
+  }
+};
+using Selection = std::set<HitRef>;
+
+HitRef refOf(const Groove& groove, std::size_t index);
+std::optional<std::size_t> indexOf(const Groove& groove, const HitRef& ref);
+// The selected hits that exist, in the groove's order.
+std::vector<std::size_t> indicesOf(const Groove& groove, const Selection& selection);
+
+// Puts the hit, in place of what its piece had at its position.
+Groove withHit(Groove groove, Hit hit);
+Groove withoutHits(Groove groove, const Selection& selection);
+
+struct Edited {
+  Groove groove;
+  Selection selection;  // the same hits, wherever they stand now
+};
+// Applies `change` to each selected hit. A hit that is moved takes the place of one that is not
+// selected; positions are held inside the groove and shifts to +-kShiftMax.
+Edited changeHits(const Groove& groove, const Selection& selection,
+                  const std::function<void(Hit&)>& change);
+
+// The selected hits, counted from the position of the first.
+std::vector<Hit> copyHits(const Groove& groove, const Selection& selection);
+struct Pasted {
+  Groove groove;
+  Selection selection;  // what was pasted
+  int leftOut = 0;      // beyond the end of the groove
+};
+Pasted pasteHits(Groove groove, const std::vector<Hit>& hits, Beat at);
+
+// Every later bar becomes a copy of the first.
+Groove repeatFirstBar(const Groove& groove);
+
+// Another meter or number of bars. Hits keep their distance from the start; those beyond the end
+// are dropped.
+Groove withMeter(Groove groove, Meter meter, int bars);
+
+// The song with that groove or feel replaced (by id), or added at the end when it is new.
+Song withGroove(Song song, Groove groove);
+Song withFeel(Song song, Feel feel);
+// The tempo that holds at a position of the song is changed where it was set.
+Song withTempoAt(Song song, Beat at, Bpm bpm);
+
+// The feel a groove is heard with where it is first played: its section's, else its own. Empty when
+// there is none.
+std::string feelInForce(const Song& song, const std::string& grooveId);
+// Sets that feel, on the section where the section has one of its own, else on the groove.
+Song withFeelInForce(Song song, const std::string& grooveId, const std::string& feelId);
+
+// `wanted`, or `wanted-2`, `wanted-3`, ...: the first that no feel and no groove of the song has.
+std::string freeId(const Song& song, const std::string& wanted);
+
+// What File > New gives: one empty groove of two bars of 4/4 with a straight feel, arranged once.
+Song blankSong();
+
+}  // namespace uneven

@@ -1,0 +1,71 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Feel: how a part's timing departs from the straight grid.
+#pragma once
+
+#include <cstdint>
+#include <map>
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "core/song/extras.h"
+#include "core/song/kit.h"
+#include "core/time/meter.h"
+#include "core/time/units.h"
+
+namespace uneven {
+
+enum class SwingUnit : std::uint8_t { kEighth, kSixteenth };
+// Whether the off-note of a pair is written halfway (straight) or on the last triplet partial.
+enum class Written : std::uint8_t { kStraight, kTriplet };
+
+inline constexpr double kRatioMin = 1;
+inline constexpr double kRatioMax = 9;
+
+// Swing of pairs of `unit`: long : short = ratio : 1. See core/perform/swing.h for the formula.
+struct Swing {
+  SwingUnit unit = SwingUnit::kEighth;
+  double ratio = 1;
+  Written written = Written::kStraight;
+  std::map<PieceId, double> depth;  // 0..1, how far a piece follows; 1 where absent
+  Extras extras;
+
+  Beat unitLength() const { return unit == SwingUnit::kEighth ? Beat(1, 2) : Beat(1, 4); }
+  // Where the off-note falls inside its pair: r / (1 + r).
+  double targetPoint() const { return ratio / (1 + ratio); }
+  bool operator==(const Swing&) const = default;
+};
+
+// What one position of the bar adds, for one piece or for all.
+struct Slot {
+  Beat at;  // from the bar line
+  Milliseconds shift{0};
+  int velocity = 0;  // added, -126..126
+  std::optional<PieceId> piece;
+  Extras extras;
+  bool operator==(const Slot&) const = default;
+};
+
+// Seeded human deviation. Standard deviations in ms and in velocity steps.
+struct Drift {
+  Milliseconds clock{0};  // shared by all limbs, 1/f^exponent noise
+  Milliseconds motor{0};  // per limb, white
+  double velocity = 0;
+  double exponent = 1;
+  std::uint64_t seed = 1;
+  Extras extras;
+  bool operator==(const Drift&) const = default;
+};
+
+struct Feel {
+  std::string id;
+  std::string name;
+  Swing swing;
+  std::map<PieceId, Milliseconds> displacement;  // + late, - early
+  std::vector<Slot> slots;
+  std::optional<Drift> drift;
+  Extras extras;
+  bool operator==(const Feel&) const = default;
+};
+
+}  // namespace uneven

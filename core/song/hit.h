@@ -1,0 +1,61 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// One written hit.
+#pragma once
+
+#include <algorithm>
+#include <cstdint>
+
+#include "core/song/extras.h"
+#include "core/song/kit.h"
+#include "core/time/beat.h"
+#include "core/time/units.h"
+
+namespace uneven {
+
+// How hard, 1..127 as MIDI has it.
+class Velocity {
+ public:
+  static constexpr int kMin = 1;
+  static constexpr int kMax = 127;
+
+  constexpr Velocity() = default;
+  // Held to 1..127.
+  constexpr explicit Velocity(int value)
+      : value_(static_cast<std::uint8_t>(std::clamp(value, kMin, kMax))) {}
+  constexpr int value() const { return value_; }
+  auto operator<=>(const Velocity&) const = default;
+
+ private:
+  std::uint8_t value_ = 90;
+};
+
+enum class Role : std::uint8_t { kNormal, kAccent, kGhost, kGrace };
+enum class StrokeKind : std::uint8_t { kNormal, kRimShot, kCrossStick, kEdge, kBell, kBuzz, kSplash };
+enum class Ornament : std::uint8_t { kNone, kFlam, kDrag, kRuff, kDiddle, kBuzz, kRoll };
+
+// Limits of what can be written (docs/file-format.md).
+inline constexpr Milliseconds kShiftMax{200};  // displacement, slots and nudge, either way
+
+struct Hit {
+  Beat at;  // from the start of the groove
+  PieceId piece;
+  Velocity velocity;
+  Role role = Role::kNormal;
+  StrokeKind stroke = StrokeKind::kNormal;
+  Limb limb = Limb::kAutomatic;
+  Ornament ornament = Ornament::kNone;
+  double open = 0;        // of the hats: 0 pressed shut .. 1 wide
+  Beat openFor;           // how long the hats stay open; 0: until the next hat stroke
+  Milliseconds nudge{0};  // + late, - early
+  Extras extras;
+
+  bool operator==(const Hit&) const = default;
+};
+
+// The order hits are kept in: by position, then lane.
+inline bool writtenBefore(const Hit& a, const Hit& b) {
+  const auto order = a.at <=> b.at;
+  return order != 0 ? order < 0 : a.piece < b.piece;
+}
+
+}  // namespace uneven

@@ -1,0 +1,40 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Look-ups in a song.
+#include "core/song/song.h"
+
+namespace uneven {
+
+TempoMap Song::tempoMap() const {
+  std::vector<TempoMap::Step> steps;
+  steps.reserve(tempo.size());
+  for (const TempoMark& mark : tempo) steps.push_back({mark.at, Tempo::fromBpm(mark.bpm)});
+  return TempoMap(std::move(steps));
+}
+
+const Groove* Song::findGroove(const std::string& id) const {
+  for (const auto& groove : grooves) {
+    if (groove->id == id) return &*groove;
+  }
+  return nullptr;
+}
+
+const Feel* Song::findFeel(const std::string& id) const {
+  for (const Feel& feel : feels) {
+    if (feel.id == id) return &feel;
+  }
+  return nullptr;
+}
+
+std::vector<Section> Song::sections() const {
+  if (!arrangement.empty()) return arrangement;
+  std::vector<Section> all;
+  for (const auto& groove : grooves) {
+    Section section;
+    section.name = groove->name;
+    section.groove = groove->id;
+    all.push_back(std::move(section));
+  }
+  return all;
+}
+
+}  // namespace uneven

@@ -1,0 +1,124 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/song/edit.h"
+
+#include <gtest/gtest.h>
+
+#include "core/io/song_json.h"
+#include "tests/support/random_song.h"
+
+namespace uneven {
+namespace {
+
+using testing::pick;
+using testing::Random;
+
+Selection someOf(Random& random, const Groove& groove) {
+  Selection out;
+  for (std::size_t i = 0; i < groove.hits.size(); ++i) {
+    if (pick(random, 0, 2) == 0) out.insert(refOf(groove, i));
+  }
+  return out;
+}
+
+// Whatever an edit gives must be a groove that the file format takes.
+void expectValid(const Groove& groove) {
+  Song song = withGroove(blankSong(), groove);
+  song.grooves.back().edit([](Groove& g) { g.feel.clear(); });
+  const Result<Song> back = readSong(writeSong(song), "edited");
+  ASSERT_TRUE(back) << back.error().line();
+  ASSERT_TRUE(*back == song) << "hits are in order";
+}
+
+TEST(Edit, RefsNameTheirHits) {
+  Random random(21);
+  for (int i = 0; i < 200; ++i) {
+    const Groove groove = testing::randomGroove(random, "g", "");
+    for (std::size_t k = 0; k < groove.hits.size(); ++k) {
+      ASSERT_EQ(indexOf(groove, refOf(groove, k)), k);
+    }
+    EXPECT_EQ(indexOf(groove, {Beat(1, 11), piece::kHat, 0}), std::nullopt);
+  }
+}
+
+TEST(Edit, EveryEditGivesAValidGroove) {
+  Random random(22);
+  for (int i = 0; i < 200; ++i) {
+    const Groove groove = testing::randomGroove(random, "g", "");
+    const Selection selection = someOf(random, groove);
+    expectValid(withoutHits(groove, selection));
+    const Edited moved = changeHits(groove, selection, [&](Hit& h) {
+      h.at += Beat(pick(random, -8, 8), 4);
+      h.nudge += Milliseconds(pick(random, -300, 300));
+      h.open += 0.7;
+    });
+    expectValid(moved.groove);
+    for (const HitRef& ref : moved.selection) EXPECT_TRUE(indexOf(moved.groove, ref));
+    const Pasted pasted = pasteHits(groove, copyHits(groove, selection), Beat(pick(random, 0, 9), 3));
+    expectValid(pasted.groove);
+    expectValid(repeatFirstBar(groove));
+    expectValid(withMeter(groove, {pick(random, 1, 9), 8}, pick(random, 0, 70)));
+    Hit hit;
+    hit.at = Beat(pick(random, 0, 100), 4);
+    expectValid(withHit(groove, hit));
+  }
+}
+
+TEST(Edit, AHitTakesThePlaceOfItsPieceThere) {
+  Groove groove;
+  Hit hit;
+  hit.at = Beat(1);
+  hit.piece = piece::kSnare;
+  hit.velocity = Velocity(50);
+  groove = withHit(groove, hit);
+  hit.velocity = Velocity(110);
+  groove = withHit(groove, hit);
+  ASSERT_EQ(groove.hits.size(), 1U);
+  EXPECT_EQ(groove.hits[0].velocity, Velocity(110));
+}
+
+TEST(Edit, PasteSaysWhatItLeftOut) {
+  Groove groove;
+  Hit a, b;
+  b.at = Beat(2);
+  groove.hits = {a, b};
+  const Pasted pasted = pasteHits(groove, groove.hits, Beat(3));
+  EXPECT_EQ(pasted.leftOut, 1);
+  EXPECT_EQ(pasted.groove.hits.size(), 3U);
+  EXPECT_EQ(pasted.selection, (Selection{{Beat(3), {}, 0}}));
+}
+
+TEST(Edit, RepeatTheFirstBarOverTheRest) {
+  Groove groove;
+  groove.bars = 3;
+  Hit early, late;
+  early.at = Beat(1);
+  late.at = Beat(6);
+  groove.hits = {early, late};
+  const Groove out = repeatFirstBar(groove);
+  ASSERT_EQ(out.hits.size(), 3U);
+  EXPECT_EQ(out.hits[1].at, Beat(5));
+  EXPECT_EQ(out.hits[2].at, Beat(9));
+}
+
+TEST(Edit, ChangesTheTempoThatHolds) {
+  Song song = blankSong();
+  song.tempo = {{0, {100}, {}}, {Beat(16), {140}, {}}};
+  EXPECT_EQ(withTempoAt(song, Beat(15), {90}).tempo[0].bpm.value, 90);
+  EXPECT_EQ(withTempoAt(song, Beat(16), {900}).tempo[1].bpm.value, kBpmMax);
+}
+
+TEST(Edit, SetsTheFeelWhereItIsInForce) {
+  Song song = blankSong();
+  Feel other;
+  other.id = "other";
+  song = withFeel(song, other);
+  EXPECT_EQ(withFeelInForce(song, "groove", "other").grooves[0]->feel, "other");
+  song.arrangement[0].feel = "straight";
+  const Song set = withFeelInForce(song, "groove", "other");
+  EXPECT_EQ(set.arrangement[0].feel, "other");
+  EXPECT_EQ(feelInForce(set, "groove"), "other");
+  EXPECT_EQ(freeId(set, "other"), "other-2");
+}
+
+}  // namespace
+}  // namespace uneven

@@ -1,0 +1,79 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/midi/kit_map.h"
+
+#include <gtest/gtest.h>
+
+#include <map>
+#include <set>
+
+namespace uneven {
+namespace {
+
+int noteOf(const KitMap& map, const char* piece, StrokeKind stroke = StrokeKind::kNormal,
+           double opening = 0) {
+  const KitMapRow* row = map.find(piece, stroke, opening);
+  return row == nullptr ? -1 : row->note;
+}
+
+TEST(KitMap, TheDefaultIsGeneralMidiPercussion) {
+  // General MIDI Level 1 percussion key map.
+  const std::map<int, std::string> standard = {
+      {36, "Bass Drum 1"},    {37, "Side Stick"},     {38, "Acoustic Snare"},
+      {42, "Closed Hi-Hat"},  {43, "High Floor Tom"}, {44, "Pedal Hi-Hat"},
+      {46, "Open Hi-Hat"},    {47, "Low-Mid Tom"},    {49, "Crash Cymbal 1"},
+      {50, "High Tom"},       {51, "Ride Cymbal 1"},  {52, "Chinese Cymbal"},
+      {53, "Ride Bell"},      {55, "Splash Cymbal"},  {56, "Cowbell"},
+      {57, "Crash Cymbal 2"}, {59, "Ride Cymbal 2"},  {76, "Hi Wood Block"}};
+  const KitMap& map = builtInKitMaps().front();
+  EXPECT_EQ(map.id, "general-midi");
+  EXPECT_EQ(map.channel, 10);
+  std::set<int> used;
+  for (const KitMapRow& row : map.rows) {
+    ASSERT_TRUE(standard.contains(row.note)) << row.piece;
+    EXPECT_EQ(row.name, standard.at(row.note)) << row.piece;
+    used.insert(row.note);
+  }
+  EXPECT_EQ(used.size(), standard.size());
+  EXPECT_EQ(noteOf(map, "kick"), 36);
+  EXPECT_EQ(noteOf(map, "snare"), 38);
+  EXPECT_EQ(noteOf(map, "snare", StrokeKind::kCrossStick), 37);
+  EXPECT_EQ(noteOf(map, "ride", StrokeKind::kBell), 53);
+  EXPECT_EQ(noteOf(map, "hat-foot"), 44);
+}
+
+TEST(KitMap, AnyOpeningOfTheHatsIsTheOpenNote) {
+  const KitMap& map = *builtInKitMap("general-midi");
+  EXPECT_EQ(noteOf(map, "hat", StrokeKind::kNormal, 0), 42);
+  EXPECT_EQ(noteOf(map, "hat", StrokeKind::kNormal, 0.01), 46);
+  EXPECT_EQ(noteOf(map, "hat", StrokeKind::kEdge, 1), 46) << "edge falls back on normal";
+}
+
+TEST(KitMap, EveryBuiltInMapServesEveryPieceOfTheHouseKit) {
+  ASSERT_GE(builtInKitMaps().size(), 2U);
+  for (const KitMap& map : builtInKitMaps()) {
+    for (const Piece& piece : houseKit().pieces) {
+      for (const double opening : {0.0, 0.5, 1.0}) {
+        EXPECT_GE(noteOf(map, piece.id.c_str(), StrokeKind::kNormal, opening), 0)
+            << map.id << " " << piece.id;
+      }
+    }
+  }
+  EXPECT_EQ(builtInKitMap("none such"), nullptr);
+}
+
+TEST(KitMap, RefusesBadMapsWithTheirLine) {
+  const auto error = [](const std::string& notes, const std::string& rest = "") {
+    return readKitMap("{\"format\": \"uneven-stick-kit-map\", \"version\": 1,\n\"id\": \"m\",\n"
+                      "\"notes\": [" + notes + "]" + rest + "}", "m.json")
+        .error();
+  };
+  EXPECT_EQ(error(R"({"piece": "kick", "note": 128})").code, ErrorCode::kLimit);
+  EXPECT_EQ(error(R"({"piece": "kick", "note": 128})").where.line, 3);
+  EXPECT_EQ(error(R"({"piece": "kick"})").message, "notes[0]: \"note\" is missing");
+  EXPECT_EQ(error(R"({"piece": "kick", "stroke": "tap", "note": 1})").code, ErrorCode::kUnknown);
+  EXPECT_EQ(error("", R"(, "hat_shut": {"by": "magic"})").code, ErrorCode::kUnknown);
+  EXPECT_EQ(readKitMap("{\"format\": \"x\"}", "m").error().code, ErrorCode::kSyntax);
+}
+
+}  // namespace
+}  // namespace uneven

@@ -1,0 +1,266 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/perform/performance.h"
+
+#include <gtest/gtest.h>
+
+#include <cmath>
+#include <map>
+#include <tuple>
+
+#include "core/song/edit.h"
+#include "tests/support/random_song.h"
+
+namespace uneven {
+namespace {
+
+using testing::Random;
+using testing::randomSong;
+
+Hit hit(Beat at, PieceId piece, int velocity = 90) {
+  Hit h;
+  h.at = at;
+  h.piece = piece;
+  h.velocity = Velocity(velocity);
+  return h;
+}
+
+Song songOf(std::vector<Hit> hits, Feel feel = {}) {
+  Song song = blankSong();
+  feel.id = "straight";
+  song.feels = {feel};
+  song.grooves[0].edit([&](Groove& g) { g.hits = std::move(hits); });
+  return song;
+}
+
+Performance played(const Song& song) {
+  const Result<Score> score = arrange(song);
+  EXPECT_TRUE(score);
+  return perform(*score);
+}
+
+// What the formulas say, written down again from the definitions and in floating point only.
+double expectedGridMs(const Song& song, const Feel& feel, const Groove& groove, double blockStart,
+                      const Hit& h) {
+  const double bar = 4.0 * groove.meter.n / groove.meter.d;
+  const double at = static_cast<double>(h.at.num()) / static_cast<double>(h.at.den());
+  const double barStart = std::floor(at / bar + 1e-12) * bar;
+  const double inBar = at - barStart;
+  const double pair = feel.swing.unit == SwingUnit::kEighth ? 1 : 0.5;
+  const double pairStart = std::floor(inBar / pair + 1e-12) * pair;
+  double swung = inBar;
+  if (pairStart + pair <= bar + 1e-12) {
+    const double w = feel.swing.written == Written::kStraight ? 0.5 : 2.0 / 3.0;
+    const double r = feel.swing.ratio;
+    const double depth = feel.swing.depth.contains(h.piece) ? feel.swing.depth.at(h.piece) : 1;
+    const double t = w + depth * (r / (1 + r) - w);
+    const double p = (inBar - pairStart) / pair;
+    const double moved = p <= w + 1e-12 ? p * t / w : t + (p - w) * (1 - t) / (1 - w);
+    swung = pairStart + pair * moved;
+  }
+  const double quarters = blockStart + barStart + swung;
+  double ms = 0;
+  for (std::size_t i = 0; i < song.tempo.size(); ++i) {
+    const double from = song.tempo[i].at.toDouble();
+    const double to = i + 1 < song.tempo.size() ? song.tempo[i + 1].at.toDouble() : 1e300;
+    const double us = std::round(60e6 / song.tempo[i].bpm.value);
+    if (quarters > from) ms += (std::min(quarters, to) - from) * us / 1000;
+  }
+  return ms;
+}
+
+double expectedShiftMs(const Feel& feel, const Groove& groove, const Hit& h) {
+  const Beat bar = groove.meter.barLength();
+  const Beat inBar = h.at - Beat(h.at.floorDiv(bar)) * bar;
+  double shift = h.nudge.count();
+  if (feel.displacement.contains(h.piece)) shift += feel.displacement.at(h.piece).count();
+  for (const Slot& slot : feel.slots) {
+    if (slot.at == inBar && (!slot.piece || *slot.piece == h.piece)) shift += slot.shift.count();
+  }
+  return shift;
+}
+
+TEST(Perform, GivesTheTimesOfAnIndependentCalculation) {
+  Random random(7);
+  std::size_t strokes = 0;
+  for (int i = 0; i < 400; ++i) {
+    const Song song = randomSong(random);
+    const Performance performance = played(song);
+    // By section, repetition and hit, in the order they are written.
+    std::map<std::pair<std::uint32_t, std::uint32_t>, const Stroke*> byHit;
+    for (const Stroke& s : performance.strokes) byHit[{s.block, s.hit}] = &s;
+    ASSERT_EQ(byHit.size(), performance.strokes.size());
+    std::uint32_t block = 0;
+    double start = 0;
+    int bar = 0;
+    for (const Section& section : song.sections()) {
+      const Groove& groove = *song.findGroove(section.groove);
+      const std::string feelId = section.feel.empty() ? groove.feel : section.feel;
+      const Feel feel = feelId.empty() ? Feel{} : *song.findFeel(feelId);
+      for (int repeat = 0; repeat < section.repeat; ++repeat, ++block) {
+        for (std::uint32_t h = 0; h < groove.hits.size(); ++h, ++strokes) {
+          const Stroke& s = *byHit.at({block, h});
+          const double grid = expectedGridMs(song, feel, groove, start, groove.hits[h]);
+          ASSERT_NEAR(toMilliseconds(s.grid).count(), grid, 2e-6);
+          ASSERT_NEAR(toMilliseconds(s.time).count(),
+                      grid + expectedShiftMs(feel, groove, groove.hits[h]), 3e-6);
+          ASSERT_EQ(s.bar, bar + groove.hits[h].at.floorDiv(groove.meter.barLength()));
+        }
+        start += groove.length().toDouble();
+        bar += groove.bars;
+      }
+    }
+    ASSERT_EQ(performance.strokes.size(), static_cast<std::size_t>(arrange(song)->hits));
+  }
+  EXPECT_GT(strokes, 10'000U);
+}
+
+TEST(Perform, IsInOrderOfTimeThenPiece) {
+  Random random(8);
+  for (int i = 0; i < 200; ++i) {
+    const Song song = randomSong(random);
+    const Performance performance = played(song);
+    const auto key = [&](const Stroke& s) {
+      return std::make_tuple(s.time, (*song.kit)[s.piece].id, s.velocity);
+    };
+    for (std::size_t k = 1; k < performance.strokes.size(); ++k) {
+      ASSERT_LE(key(performance.strokes[k - 1]), key(performance.strokes[k]));
+    }
+  }
+}
+
+TEST(Perform, SwingingTheHatsLeavesTheBeatAlone) {
+  // Common practice: kick and snare on the beat keep their time when the hats swing.
+  std::vector<Hit> hits{hit(0, piece::kKick), hit(1, piece::kSnare)};
+  for (int i = 0; i < 16; ++i) hits.push_back(hit(Beat(i, 4), piece::kHat));
+  std::stable_sort(hits.begin(), hits.end(), writtenBefore);
+  Feel straight, swung;
+  swung.swing.unit = SwingUnit::kSixteenth;
+  swung.swing.ratio = 1.8;
+  const Performance a = played(songOf(hits, straight));
+  const Performance b = played(songOf(hits, swung));
+  int moved = 0;
+  for (std::size_t i = 0; i < a.strokes.size(); ++i) {
+    const bool onEighth = a.strokes[i].at.den() <= 2;
+    EXPECT_EQ(onEighth, a.strokes[i].time == b.strokes[i].time);
+    moved += onEighth ? 0 : 1;
+  }
+  EXPECT_EQ(moved, 8);
+}
+
+TEST(Perform, HoldsVelocitiesInRange) {
+  Feel feel;
+  feel.slots = {{0, Milliseconds(0), 60, {}, {}}, {1, Milliseconds(0), -60, {}, {}}};
+  const Performance p = played(songOf({hit(0, piece::kKick, 100), hit(1, piece::kKick, 20)}, feel));
+  EXPECT_EQ(p.strokes[0].velocity, Velocity(127));
+  EXPECT_EQ(p.strokes[1].velocity, Velocity(1));
+}
+
+TEST(Perform, APushedFirstStrokeComesBeforeTheStart) {
+  Feel feel;
+  feel.displacement[piece::kKick] = Milliseconds(-12);
+  const Performance p = played(songOf({hit(0, piece::kKick)}, feel));
+  EXPECT_EQ(p.strokes[0].time, toMoment(Milliseconds(-12)));
+  EXPECT_EQ(p.strokes[0].grid, Moment(0));
+}
+
+TEST(Perform, NamesTheUsualLimbUnlessOneIsGiven) {
+  Hit left = hit(Beat(1), piece::kHat);
+  left.limb = Limb::kLeftHand;
+  const Performance p = played(songOf({hit(0, piece::kHat), left, hit(2, piece::kKick)}));
+  EXPECT_EQ(p.strokes[0].limb, Limb::kRightHand);
+  EXPECT_EQ(p.strokes[1].limb, Limb::kLeftHand);
+  EXPECT_EQ(p.strokes[2].limb, Limb::kRightFoot);
+}
+
+TEST(Perform, ASectionsFeelOverridesItsGrooves) {
+  Song song = songOf({hit(Beat(1, 2), piece::kHat)});
+  Feel late;
+  late.id = "late";
+  late.displacement[piece::kHat] = Milliseconds(20);
+  song.feels.push_back(late);
+  song.arrangement.push_back(song.arrangement[0]);
+  song.arrangement[1].feel = "late";
+  const Performance p = played(song);
+  EXPECT_EQ(p.strokes[0].time, p.strokes[0].grid);
+  EXPECT_EQ(p.strokes[1].time - p.strokes[1].grid, toMoment(Milliseconds(20)));
+}
+
+TEST(Perform, TripletsReplayedAsSixteenths) {
+  // 24 partials last 6 quarter notes as sixteenths; the apparent tempo is 4/3 (arithmetic).
+  EXPECT_EQ(Beat(24) * Beat(1, 4), Beat(6));
+  Song song = songOf({hit(Beat(23, 3), piece::kHat)});
+  const Moment asTriplet = played(song).strokes[0].time;
+  song.grooves[0].edit([](Groove& g) { g.hits[0].at = Beat(23, 4); });
+  const Moment asSixteenth = played(song).strokes[0].time;
+  EXPECT_NEAR(static_cast<double>(asTriplet.count()) / static_cast<double>(asSixteenth.count()),
+              4.0 / 3.0, 1e-9);
+}
+
+Hit openHat(Beat at, double open, Beat openFor) {
+  Hit h = hit(at, piece::kHat);
+  h.open = open;
+  h.openFor = openFor;
+  return h;
+}
+
+TEST(Perform, TheFootEndsAnOpeningThatNoStrokeEnds) {
+  const Performance p = played(songOf({openHat(0, 0.6, Beat(1, 2)), hit(2, piece::kHat)}));
+  ASSERT_EQ(p.shuts.size(), 1U);
+  EXPECT_EQ(p.shuts[0].time, toMoment(Milliseconds(250)));  // an eighth at 120 bpm
+  EXPECT_EQ(p.shuts[0].stroke, 0U);
+}
+
+TEST(Perform, AStrokeOnTheHatsEndsAnOpening) {
+  EXPECT_TRUE(
+      played(songOf({openHat(0, 0.6, Beat(1, 2)), hit(Beat(1, 2), piece::kHat)})).shuts.empty());
+  EXPECT_TRUE(
+      played(songOf({openHat(0, 0.6, Beat(1, 2)), hit(Beat(1, 4), piece::kHatFoot)})).shuts.empty());
+  Hit late = hit(Beat(1, 2), piece::kHat);
+  late.nudge = Milliseconds(10);  // within kShutMask
+  EXPECT_TRUE(played(songOf({openHat(0, 0.6, Beat(1, 2)), late})).shuts.empty());
+}
+
+TEST(Arrange, RefusesASongThatIsTooLongBeforeLayingItOut) {
+  Song song = songOf({hit(0, piece::kHat)});
+  song.arrangement[0].repeat = 20'000;
+  const auto tooManyBars = arrange(song);
+  ASSERT_FALSE(tooManyBars);
+  EXPECT_EQ(tooManyBars.error().code, ErrorCode::kLimit);
+  EXPECT_NE(tooManyBars.error().message.find("40000 bars; at most 20000"), std::string::npos);
+  song.arrangement[0].groove = "nobody";
+  EXPECT_EQ(arrange(song).error().code, ErrorCode::kUnknown);
+}
+
+TEST(ArrangeGroove, StandsWhereTheArrangementPlaysItFirst) {
+  Random random(9);
+  int compared = 0;
+  for (int i = 0; i < 100; ++i) {
+    const Song song = randomSong(random);
+    const Performance whole = played(song);
+    for (const auto& groove : song.grooves) {
+      const Result<Score> alone = arrangeGroove(song, groove->id);
+      ASSERT_TRUE(alone);
+      const Performance one = perform(*alone);
+      const auto score = arrange(song);
+      const auto first = std::find_if(
+          score->blocks.begin(), score->blocks.end(),
+          [&](const Score::Block& b) { return b.groove->id == groove->id; });
+      if (first == score->blocks.end()) continue;
+      std::map<std::uint32_t, Moment> times;
+      for (const Stroke& s : whole.strokes) {
+        if (s.block == static_cast<std::uint32_t>(first - score->blocks.begin())) {
+          times[s.hit] = s.time;
+        }
+      }
+      ASSERT_EQ(times.size(), one.strokes.size());
+      for (const Stroke& s : one.strokes) {
+        ASSERT_EQ(s.time, times.at(s.hit));
+        ++compared;
+      }
+    }
+  }
+  EXPECT_GT(compared, 1000);
+}
+
+}  // namespace
+}  // namespace uneven

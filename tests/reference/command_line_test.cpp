@@ -1,0 +1,132 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// `ustick` as scripts see it: its words, its exit codes, and that a failure writes nothing.
+#include <gtest/gtest.h>
+
+#include <algorithm>
+
+#include "core/midi/smf.h"
+#include "tests/support/process.h"
+
+namespace uneven {
+namespace {
+
+using testing::ProcessResult;
+using testing::readText;
+using testing::runProcess;
+using testing::TemporaryFolder;
+using testing::writeText;
+
+const std::string kDemo = std::string(SOURCE_DIR) + "/data/demo/lock-gate-nine.ustick";
+
+ProcessResult ustick(std::vector<std::string> words) {
+  words.insert(words.begin(), USTICK_PROGRAM);
+  return runProcess(words);
+}
+
+void expectRefusal(const ProcessResult& r, const std::string& start) {
+  EXPECT_EQ(r.exitCode, 2) << r.err;
+  EXPECT_EQ(r.out, "");
+  EXPECT_EQ(std::count(r.err.begin(), r.err.end(), '\n'), 1) << r.err;
+  EXPECT_EQ(r.err.substr(0, start.size()), start) << r.err;
+}
+
+TEST(CommandLine, InfoTellsTheDemo) {
+  const ProcessResult r = ustick({"info", kDemo});
+  EXPECT_EQ(r.exitCode, 0);
+  EXPECT_EQ(r.err, "");
+  EXPECT_EQ(r.out.substr(0, r.out.find('\n')), "title: Lock Gate Nine");
+  EXPECT_NE(r.out.find("\nbars: 25\n"), std::string::npos);
+  // 32 quarters at 92, 32 at 116, 28 at 154 and 4 at 84 bpm: 20.870 + 16.552 + 10.909 + 2.857 s.
+  EXPECT_NE(r.out.find("\nduration: 0:51.188\n"), std::string::npos) << r.out;
+}
+
+TEST(CommandLine, PerformGivesOneRowAStroke) {
+  const ProcessResult csv = ustick({"perform", kDemo});
+  EXPECT_EQ(csv.exitCode, 0);
+  EXPECT_EQ(csv.out.substr(0, csv.out.find('\n')),
+            "bar,at,piece,stroke,role,limb,velocity,opening,grid_ms,time_ms");
+  EXPECT_EQ(std::count(csv.out.begin(), csv.out.end(), '\n'), 1 + 464);
+  EXPECT_NE(csv.out.find("\n1,1,snare,rim-shot,accent,left-hand,111,0,652.174000,663.174000\n"),
+            std::string::npos);
+  const ProcessResult json = ustick({"perform", kDemo, "--format", "json"});
+  const TemporaryFolder folder;
+  writeText(folder.file("rows.json"), json.out);
+  const ProcessResult counted =
+      runProcess({"/usr/bin/python3", "-c",
+                  "import json,sys; r=json.load(open(sys.argv[1])); print(len(r), sorted(r[0]))",
+                  folder.file("rows.json")});
+  EXPECT_EQ(counted.out,
+            "464 ['at', 'bar', 'grid_ms', 'limb', 'opening', 'piece', 'role', 'stroke', 'time_ms', "
+            "'velocity']\n");
+}
+
+TEST(CommandLine, RenderIsTheSameBytesEveryTime) {
+  const TemporaryFolder folder;
+  EXPECT_EQ(ustick({"render", kDemo, "-o", folder.file("a.mid")}).exitCode, 0);
+  EXPECT_EQ(ustick({"render", kDemo, "-o", folder.file("b.mid")}).exitCode, 0);
+  EXPECT_EQ(readText(folder.file("a.mid")), readText(folder.file("b.mid")));
+  EXPECT_EQ(folder.fileCount(), 2U);
+  EXPECT_EQ(ustick({"info", folder.file("a.mid")}).out.substr(0, 8), "type: 1\n");
+}
+
+TEST(CommandLine, RenderTakesItsOptions) {
+  const TemporaryFolder folder;
+  const std::string out = folder.file("a.mid");
+  const std::string map = std::string(SOURCE_DIR) + "/data/maps/house-keys.json";
+  ASSERT_EQ(ustick({"render", kDemo, "-o", out, "--ppq", "480", "--type", "0", "--map", map,
+                    "--lead-in", "1"})
+                .exitCode,
+            0);
+  const auto read = readSmf(readText(out), out);
+  ASSERT_TRUE(read);
+  EXPECT_EQ(read->type, 0);
+  EXPECT_EQ(read->ticksPerQuarter, 480);
+  EXPECT_EQ(read->tracks.at(0).events.at(0).tick, 1920 - 3);  // hats 4 ms early at 92 bpm
+  EXPECT_EQ(read->tracks.at(0).events.at(0).data1, 62) << "the shut hat of the house keys";
+}
+
+TEST(CommandLine, RefusesOnOneLineAndTouchesNothing) {
+  const TemporaryFolder folder;
+  const std::string out = folder.file("out.mid");
+  const std::string bad = folder.file("bad.ustick");
+  writeText(out, "precious");
+  std::string text = readText(kDemo);
+  text.replace(text.find("\"velocity\": 86"), 14, "\"velocity\": 860");
+  writeText(bad, text);
+  expectRefusal(ustick({"render", bad, "-o", out}), "ustick: " + bad + ":29:49: grooves[0].hits[0]");
+  expectRefusal(ustick({"info", folder.file("none")}), "ustick: " + folder.file("none") + ":");
+  expectRefusal(ustick({"render", kDemo, "-o", out, "--ppq", "7"}), "ustick: 7 ticks");
+  expectRefusal(ustick({"render", kDemo, "-o", out, "--ppq", "many"}), "ustick: ");
+  expectRefusal(ustick({"render", kDemo, "-o", out, "--map", bad}), "ustick: " + bad);
+  expectRefusal(ustick({"render", kDemo, "-o", folder.file("no/such.mid")}), "ustick: ");
+  expectRefusal(ustick({"perform", kDemo, "--format", "xml"}), "ustick: ");
+  expectRefusal(ustick({"sing", kDemo}), "ustick: ");
+  expectRefusal(ustick({}), "ustick: ");
+  EXPECT_EQ(readText(out), "precious");
+  EXPECT_EQ(folder.fileCount(), 2U);
+}
+
+TEST(CommandLine, RefusesBrokenMidiWithItsByte) {
+  const TemporaryFolder folder;
+  const std::string file = folder.file("a.mid");
+  ASSERT_EQ(ustick({"render", kDemo, "-o", file}).exitCode, 0);
+  const std::string bytes = readText(file);
+  for (std::size_t n = 0; n < bytes.size(); n += 211) {
+    writeText(file, bytes.substr(0, n));
+    expectRefusal(ustick({"info", file}), "ustick: " + file + ": byte ");
+  }
+}
+
+TEST(CommandLine, RefusesTruncatedSongs) {
+  const TemporaryFolder folder;
+  const std::string file = folder.file("cut.ustick");
+  const std::string text = readText(kDemo);
+  for (std::size_t n = 0; n < text.size() - 2; n += 977) {
+    writeText(file, text.substr(0, n));
+    expectRefusal(ustick({"render", file, "-o", folder.file("x.mid")}), "ustick: " + file + ":");
+  }
+  EXPECT_EQ(folder.fileCount(), 1U);
+}
+
+}  // namespace
+}  // namespace uneven

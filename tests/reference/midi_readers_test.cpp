@@ -1,0 +1,132 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Our files read by others: python3-mido and midicsv, general-purpose readers from Debian. They are
+// references for valid files only.
+#include <gtest/gtest.h>
+
+#include <algorithm>
+#include <cmath>
+#include <map>
+#include <sstream>
+
+#include "core/io/song_json.h"
+#include "core/midi/smf.h"
+#include "core/midi/voice.h"
+#include "tests/support/process.h"
+#include "tests/support/random_song.h"
+
+namespace uneven {
+namespace {
+
+using testing::runProcess;
+using testing::TemporaryFolder;
+using testing::writeText;
+
+struct Note {
+  std::int64_t tick;
+  int note;
+  int velocity;
+  double ms;
+};
+
+std::vector<Note> ours(const Rendering& r, const Performance& p) {
+  std::vector<Note> out;
+  for (const MidiTrack& track : r.sequence.tracks) {
+    for (const MidiEvent& e : track.events) {
+      if (!e.isNoteOn()) continue;
+      const bool struck = e.stroke != MidiEvent::kNoStroke;
+      const double ms = struck ? toMilliseconds(p.strokes[e.stroke].time).count() : NAN;
+      out.push_back({e.tick, e.data1, e.data2, ms});
+    }
+  }
+  return out;
+}
+
+// Prints "tick note velocity ms" for each note; ms is mido's own sum over the tempo events.
+constexpr const char* kMidoScript = R"(
+import mido, sys
+f = mido.MidiFile(sys.argv[1])
+tick, ms, tempo = 0, 0.0, 500000
+for m in mido.merge_tracks(f.tracks):
+    tick += m.time
+    ms += 1000 * mido.tick2second(m.time, f.ticks_per_beat, tempo)
+    if m.type == 'set_tempo': tempo = m.tempo
+    if m.type == 'note_on' and m.velocity > 0:
+        assert m.channel == 9
+        print(tick, m.note, m.velocity, repr(ms))
+)";
+
+std::vector<Note> byMido(const std::string& file) {
+  const auto result = runProcess({"/usr/bin/python3", "-c", kMidoScript, file});
+  EXPECT_EQ(result.exitCode, 0) << result.err;
+  std::vector<Note> out;
+  std::istringstream in(result.out);
+  for (Note n{}; in >> n.tick >> n.note >> n.velocity >> n.ms;) out.push_back(n);
+  return out;
+}
+
+// Lines "track, tick, Note_on_c, channel, note, velocity".
+std::vector<Note> byMidicsv(const std::string& file) {
+  const auto result = runProcess({"midicsv", file});
+  EXPECT_EQ(result.exitCode, 0) << result.err;
+  std::vector<Note> out;
+  std::istringstream in(result.out);
+  for (std::string line; std::getline(in, line);) {
+    if (line.find("Note_on_c") == std::string::npos) continue;
+    std::replace(line.begin(), line.end(), ',', ' ');
+    std::istringstream words(line);
+    std::string word;
+    int track = 0, channel = 0;
+    Note n{0, 0, 0, NAN};
+    words >> track >> n.tick >> word >> channel >> n.note >> n.velocity;
+    EXPECT_EQ(channel, 9);
+    if (n.velocity > 0) out.push_back(n);
+  }
+  return out;
+}
+
+void expectSameEverywhere(const Song& song, const RenderOptions& options) {
+  const TemporaryFolder folder;
+  const std::string file = folder.file("song.mid");
+  const auto rendering = render(song, builtInKitMaps().front(), options);
+  ASSERT_TRUE(rendering);
+  writeText(file, *writeSmf(rendering->sequence));
+  const std::vector<Note> written = ours(*rendering, perform(*arrange(song)));
+  const std::vector<Note> mido = byMido(file);
+  const std::vector<Note> csv = byMidicsv(file);
+  ASSERT_EQ(mido.size(), written.size());
+  ASSERT_EQ(csv.size(), written.size());
+  double tickMost = 60'000.0 / kBpmMin / options.ppq;
+  for (std::size_t i = 0; i < written.size(); ++i) {
+    for (const Note& read : {mido[i], csv[i]}) {
+      ASSERT_EQ(read.tick, written[i].tick);
+      ASSERT_EQ(read.note, written[i].note);
+      ASSERT_EQ(read.velocity, written[i].velocity);
+    }
+    if (!std::isnan(written[i].ms)) {
+      ASSERT_NEAR(mido[i].ms, std::max(0.0, written[i].ms), 0.5 * tickMost + 1e-3);
+    }
+  }
+}
+
+TEST(OtherReaders, AgreeOnTheDemo) {
+  const auto song = readSong(
+      testing::readText(std::string(SOURCE_DIR) + "/data/demo/lock-gate-nine.ustick"), "demo");
+  ASSERT_TRUE(song);
+  expectSameEverywhere(*song, {});
+  RenderOptions single;
+  single.type = 0;
+  single.ppq = 480;
+  expectSameEverywhere(*song, single);
+}
+
+TEST(OtherReaders, AgreeOnRandomSongs) {
+  testing::Random random(41);
+  for (int i = 0; i < 25; ++i) {
+    RenderOptions options;
+    options.ppq = testing::pick(random, 96, 15'360);
+    expectSameEverywhere(testing::randomSong(random), options);
+  }
+}
+
+}  // namespace
+}  // namespace uneven

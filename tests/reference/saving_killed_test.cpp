@@ -1,0 +1,61 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Killing a program while it saves, again and again, never leaves a broken file.
+#include <gtest/gtest.h>
+#include <signal.h>
+#include <sys/wait.h>
+#include <unistd.h>
+
+#include "core/io/atomic_save.h"
+#include "core/io/song_json.h"
+#include "core/song/edit.h"
+#include "tests/support/process.h"
+#include "tests/support/random_song.h"
+
+namespace uneven {
+namespace {
+
+// A song of several hundred kilobytes, so that a kill has something to cut through.
+std::string longSongText(int velocity) {
+  Song song = blankSong();
+  song.grooves[0].edit([&](Groove& g) {
+    g.bars = 64;
+    for (int i = 0; i < 4096; ++i) {
+      Hit hit;
+      hit.at = Beat(i, 16);
+      hit.velocity = Velocity(velocity);
+      g.hits.push_back(hit);
+    }
+  });
+  return writeSong(song);
+}
+
+TEST(Saving, KilledAtAnyMomentTheFileIsWhole) {
+  const testing::TemporaryFolder folder;
+  const std::string file = folder.file("song.ustick");
+  const std::string soft = longSongText(20);
+  const std::string loud = longSongText(120);
+  PosixFileSystem files;
+  ASSERT_TRUE(saveAtomically(files, file, soft));
+  testing::Random random(51);
+  bool sawSoft = false, sawLoud = false;
+  for (int i = 0; i < 200; ++i) {
+    const pid_t child = ::fork();
+    if (child == 0) {
+      for (;;) {
+        (void)saveAtomically(files, file, loud);
+        (void)saveAtomically(files, file, soft);
+      }
+    }
+    ::usleep(static_cast<useconds_t>(testing::pick(random, 0, 12'000)));
+    ::kill(child, SIGKILL);
+    ::waitpid(child, nullptr, 0);
+    const std::string now = testing::readText(file);
+    ASSERT_TRUE(now == soft || now == loud) << "after kill " << i << ": " << now.size() << " bytes";
+    sawSoft = sawSoft || now == soft;
+    sawLoud = sawLoud || now == loud;
+  }
+  EXPECT_TRUE(sawSoft && sawLoud) << "the kills must have cut through real saves";
+}
+
+}  // namespace
+}  // namespace uneven

@@ -1,0 +1,155 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Random songs.
+#include "tests/support/random_song.h"
+
+#include <algorithm>
+
+#include "core/song/names.h"
+
+namespace uneven::testing {
+
+int pick(Random& random, int low, int high) {
+  return std::uniform_int_distribution<int>(low, high)(random);
+}
+
+double pickReal(Random& random, double low, double high) {
+  return std::uniform_real_distribution<double>(low, high)(random);
+}
+
+namespace {
+
+bool chance(Random& random, double share) { return pickReal(random, 0, 1) < share; }
+
+template <typename E>
+E any(Random& random) {
+  const auto names = namesOf<E>();
+  return names[static_cast<std::size_t>(pick(random, 0, static_cast<int>(names.size()) - 1))].value;
+}
+
+PieceId anyPiece(Random& random) {
+  return {static_cast<std::uint8_t>(
+      pick(random, 0, static_cast<int>(houseKit().pieces.size()) - 1))};
+}
+
+Milliseconds shift(Random& random, double most) {
+  return Milliseconds(pickReal(random, -most, most));
+}
+
+Extras someExtras(Random& random) {
+  if (!chance(random, 0.1)) return {};
+  return Extras({{"colour of the day", R"({"deep": [1, 2.50, "\u00e9"]})"}, {"x", "null"}});
+}
+
+}  // namespace
+
+Feel randomFeel(Random& random, const std::string& id) {
+  Feel feel;
+  feel.id = id;
+  feel.name = "Feel \"" + id + "\" \\ \n";
+  feel.swing.unit = any<SwingUnit>(random);
+  feel.swing.ratio = chance(random, 0.2) ? 1 : pickReal(random, 1, 9);
+  feel.swing.written = any<Written>(random);
+  feel.swing.extras = someExtras(random);
+  for (int i = pick(random, 0, 3); i > 0; --i) {
+    feel.swing.depth[anyPiece(random)] = pickReal(random, 0, 1);
+  }
+  for (int i = pick(random, 0, 4); i > 0; --i) {
+    feel.displacement[anyPiece(random)] = shift(random, 30);
+  }
+  for (int i = pick(random, 0, 4); i > 0; --i) {
+    Slot slot;
+    slot.at = Beat(pick(random, 0, 15), 4);
+    slot.shift = shift(random, 20);
+    slot.velocity = pick(random, -20, 20);
+    if (chance(random, 0.5)) slot.piece = anyPiece(random);
+    slot.extras = someExtras(random);
+    feel.slots.push_back(slot);
+  }
+  if (chance(random, 0.3)) {
+    Drift drift;
+    drift.clock = Milliseconds(pickReal(random, 0, 10));
+    drift.seed = random() >> 1;
+    drift.extras = someExtras(random);
+    feel.drift = drift;
+  }
+  feel.extras = someExtras(random);
+  return feel;
+}
+
+Groove randomGroove(Random& random, const std::string& id, const std::string& feel) {
+  static constexpr Meter kMeters[] = {{4, 4}, {7, 8}, {3, 4}, {5, 16}, {12, 8}, {1, 32}, {2, 1}};
+  static constexpr int kSteps[] = {2, 4, 8, 3, 6, 5, 7, 12, 10'080};
+  Groove groove;
+  groove.id = id;
+  groove.name = id;
+  groove.meter = kMeters[pick(random, 0, 6)];
+  groove.bars = pick(random, 1, 4);
+  groove.feel = feel;
+  groove.extras = someExtras(random);
+  const double length = groove.length().toDouble();
+  for (int i = pick(random, 0, 60); i > 0; --i) {
+    const int den = kSteps[pick(random, 0, 8)];
+    Hit hit;
+    hit.at = Beat(pick(random, 0, std::max(0, static_cast<int>(length * den) - 1)), den);
+    if (hit.at >= groove.length()) continue;
+    hit.piece = anyPiece(random);
+    hit.velocity = Velocity(pick(random, 1, 127));
+    hit.role = any<Role>(random);
+    hit.stroke = any<StrokeKind>(random);
+    hit.limb = any<Limb>(random);
+    hit.ornament = any<Ornament>(random);
+    if (hit.piece == piece::kHat && chance(random, 0.4)) {
+      hit.open = pickReal(random, 0, 1);
+      if (chance(random, 0.7)) hit.openFor = Beat(pick(random, 1, 6), 4);
+    }
+    if (chance(random, 0.3)) hit.nudge = shift(random, 40);
+    hit.extras = someExtras(random);
+    groove.hits.push_back(hit);
+  }
+  std::stable_sort(groove.hits.begin(), groove.hits.end(), writtenBefore);
+  if (chance(random, 0.3)) {
+    Pedal pedal;
+    pedal.technique = any<PedalTechnique>(random);
+    if (chance(random, 0.5)) pedal.pump = Pump{{8, false}, any<PumpPhase>(random), 0.35, {}};
+    groove.pedal = pedal;
+  }
+  return groove;
+}
+
+Song randomSong(Random& random) {
+  Song song;
+  song.title = "Chance";
+  song.tempo.clear();
+  Beat at;
+  for (int i = pick(random, 1, 5); i > 0; --i) {
+    TempoMark mark;
+    mark.at = at;
+    mark.bpm = Bpm{pickReal(random, kBpmMin, kBpmMax)};
+    mark.extras = someExtras(random);
+    song.tempo.push_back(mark);
+    at += Beat(pick(random, 1, 200), pick(random, 1, 7));
+  }
+  const int feels = pick(random, 0, 3);
+  for (int i = 0; i < feels; ++i) song.feels.push_back(randomFeel(random, std::to_string(i)));
+  const auto anyFeel = [&] {
+    return feels == 0 || chance(random, 0.3) ? std::string()
+                                             : std::to_string(pick(random, 0, feels - 1));
+  };
+  const int grooves = pick(random, 1, 4);
+  for (int i = 0; i < grooves; ++i) {
+    song.grooves.emplace_back(randomGroove(random, "groove " + std::to_string(i), anyFeel()));
+  }
+  for (int i = pick(random, 0, 5); i > 0; --i) {
+    Section section;
+    section.name = "Section";
+    section.groove = "groove " + std::to_string(pick(random, 0, grooves - 1));
+    section.repeat = pick(random, 1, 3);
+    section.feel = anyFeel();
+    section.extras = someExtras(random);
+    song.arrangement.push_back(section);
+  }
+  song.extras = someExtras(random);
+  return song;
+}
+
+}  // namespace uneven::testing

@@ -1,0 +1,21 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Songs made of chance, within every limit of the format.
+#pragma once
+
+#include <random>
+
+#include "core/song/song.h"
+
+namespace uneven::testing {
+
+using Random = std::mt19937_64;
+
+int pick(Random& random, int low, int high);         // both ends included
+double pickReal(Random& random, double low, double high);
+
+Feel randomFeel(Random& random, const std::string& id);
+Groove randomGroove(Random& random, const std::string& id, const std::string& feel);
+// Up to four grooves and three feels, tempo changes at odd places, meters of all kinds.
+Song randomSong(Random& random);
+
+}  // namespace uneven::testing
