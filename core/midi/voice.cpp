@@ -215,6 +215,8 @@ class NoteTable {
   std::vector<int> shut_;
 };
 
+std::string strokes(int count) { return count == 1 ? "1 stroke" : fmt::format("{} strokes", count); }
+
 class Voicing {
  public:
   Voicing(const Score& score, const Performance& performance, const KitMap& map,
@@ -243,18 +245,18 @@ class Voicing {
   std::vector<std::string> notices() const {
     std::vector<std::string> out;
     for (const auto& [piece, count] : unmapped_) {
-      out.push_back(fmt::format("the map \"{}\" has no note for {}: {} strokes left out", map_.name,
-                                (*score_.kit)[piece].name, count));
+      out.push_back(fmt::format("the map \"{}\" has no note for {}: {} left out", map_.name,
+                                (*score_.kit)[piece].name, strokes(count)));
     }
     if (beforeStart_ > 0) {
       out.push_back(fmt::format(
-          "{} strokes fall before the start of the file, the earliest by {:.1f} ms; they were put at "
-          "tick 0 (a lead-in keeps them)",
-          beforeStart_, earliestMs_));
+          "{} before the start of the file, the earliest by {:.1f} ms, put at tick 0 (a lead-in "
+          "keeps what comes early)",
+          strokes(beforeStart_), earliestMs_));
     }
     if (doubled_ > 0) {
       out.push_back(
-          fmt::format("{} strokes fell on the note and tick of another; the louder was kept", doubled_));
+          fmt::format("{} on the note and tick of another; the louder was kept", strokes(doubled_)));
     }
     return out;
   }

@@ -206,7 +206,7 @@ TEST(Voice, ReportsPiecesTheMapDoesNotServe) {
   const Rendering r = rendered(songOf({hit(0, piece::kKick)}), {}, map);
   EXPECT_TRUE(r.sequence.tracks[1].events.empty());
   ASSERT_EQ(r.notices.size(), 1U);
-  EXPECT_NE(r.notices[0].find("no note for Kick: 1 strokes"), std::string::npos);
+  EXPECT_NE(r.notices[0].find("no note for Kick: 1 stroke left out"), std::string::npos);
 }
 
 TEST(Voice, TheConductorCarriesTitleTempoMeterAndMarkers) {

@@ -1,0 +1,351 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The Deliver stage.
+#include "app/deliver/deliver_stage.h"
+
+#include <QCheckBox>
+#include <QClipboard>
+#include <QDir>
+#include <QFileInfo>
+#include <QGridLayout>
+#include <QGuiApplication>
+#include <QHeaderView>
+#include <QLabel>
+#include <QProgressBar>
+#include <QPushButton>
+#include <QTableView>
+#include <QVBoxLayout>
+#include <QtConcurrent/QtConcurrentRun>
+
+#include "app/deliver/event_list.h"
+#include "app/deliver/midi_tile.h"
+#include "app/shell/choice_field.h"
+#include "app/shell/labels.h"
+#include "app/shell/number_field.h"
+#include "app/shell/prompts.h"
+#include "core/io/atomic_save.h"
+#include "core/midi/smf.h"
+
+namespace uneven {
+namespace {
+
+// Songs of fewer strokes are rendered between two frames; longer ones on a worker thread.
+constexpr std::int64_t kStrokesAtOnce = 100'000;
+
+}  // namespace
+
+DeliverStage::DeliverStage(Document& document, FileSystem& files, Prompts& prompts, QWidget* parent)
+    : QWidget(parent),
+      document_(document),
+      files_(files),
+      prompts_(prompts),
+      maps_(builtInKitMaps()) {
+  auto* layout = new QHBoxLayout(this);
+  layout->setContentsMargins(20, 18, 20, 14);
+  layout->setSpacing(28);
+  layout->addWidget(form());
+  auto* right = new QVBoxLayout;
+  right->setSpacing(8);
+  listTitle_ = strongLabel({}, 15, this);
+  right->addWidget(listTitle_);
+  table_ = new QTableView(this);
+  table_->setObjectName(QStringLiteral("event-list"));
+  list_ = new EventList(this);
+  table_->setModel(list_);
+  table_->setSelectionBehavior(QAbstractItemView::SelectRows);
+  table_->setShowGrid(false);
+  table_->setAlternatingRowColors(true);
+  table_->verticalHeader()->hide();
+  table_->verticalHeader()->setDefaultSectionSize(24);
+  table_->horizontalHeader()->setHighlightSections(false);
+  const int widths[EventList::kColumns] = {64, 92, 72, 190, 92, 100, 126};
+  for (int i = 0; i < EventList::kColumns; ++i) table_->setColumnWidth(i, widths[i]);
+  table_->horizontalHeader()->setSectionResizeMode(EventList::kName, QHeaderView::Stretch);
+  right->addWidget(table_, 1);
+  layout->addLayout(right, 1);
+  connect(&document_, &Document::changed, this, [this] {
+    fresh_ = false;
+    fillMaps();
+    if (isVisible()) refresh();
+  });
+  connect(&worker_, &QFutureWatcherBase::finished, this, [this] {
+    if (!worker_.isCanceled() && !fresh_) take(worker_.result());
+  });
+  fillMaps();
+}
+
+void DeliverStage::addRow(QGridLayout* grid, const QString& name, QWidget* field,
+                          const QString& tip) {
+  const int row = grid->rowCount();
+  auto* label = quietLabel(name, this);
+  label->setToolTip(tip);
+  field->setToolTip(tip);
+  field->setMinimumHeight(26);
+  grid->addWidget(label, row, 0);
+  grid->addWidget(field, row, 1);
+}
+
+QWidget* DeliverStage::form() {
+  auto* side = new QWidget(this);
+  side->setFixedWidth(320);
+  auto* down = new QVBoxLayout(side);
+  down->setContentsMargins(0, 0, 0, 0);
+  down->setSpacing(12);
+  down->addWidget(strongLabel(tr("MIDI file"), 15, side));
+  auto* grid = new QGridLayout;
+  grid->setColumnStretch(1, 1);
+  grid->setVerticalSpacing(6);
+  map_ = new ChoiceField(Qt::AlignRight, side);
+  map_->setObjectName(QStringLiteral("map-choice"));
+  addRow(grid, tr("Kit map"), map_, tr("Which note plays which piece; another map can be read from a "
+                                       "file"));
+  ppq_ = new NumberField({}, {kPpqMin, kPpqMax, 96, 0, false}, side);
+  ppq_->setObjectName(QStringLiteral("ppq"));
+  ppq_->setValue(960);
+  addRow(grid, tr("Ticks per quarter"), ppq_, tr("Resolution of the file, 24 to 15360 ticks to a "
+                                                 "quarter note"));
+  type_ = new ChoiceField(Qt::AlignRight, side);
+  type_->addItem(tr("1, conductor and drums"), 1);
+  type_->addItem(tr("0, all on one track"), 0);
+  addRow(grid, tr("Type"), type_, tr("How the file is laid out; most programs read both"));
+  leadIn_ = new NumberField(tr("bars"), {0, kLeadInMax, 1, 0, false}, side);
+  leadIn_->setObjectName(QStringLiteral("lead-in"));
+  leadIn_->setValue(0);
+  addRow(grid, tr("Lead-in"), leadIn_, tr("Silence before the song, in bars of its first meter. It "
+                                          "keeps strokes that fall before the first beat"));
+  perPiece_ = new QCheckBox(tr("a track for each piece"), side);
+  addRow(grid, tr("Tracks"), perPiece_, tr("In place of one track of drums; type 1 only"));
+  down->addLayout(grid);
+
+  tile_ = new MidiTile([this] { return makeTemporaryFile(); }, side);
+  down->addWidget(tile_);
+  write_ = new QPushButton(tr("Write the file…"), side);
+  write_->setObjectName(QStringLiteral("write"));
+  write_->setToolTip(tr("Ctrl+E"));
+  down->addWidget(write_);
+
+  busy_ = new QWidget(side);
+  auto* busyRow = new QHBoxLayout(busy_);
+  busyRow->setContentsMargins(0, 0, 0, 0);
+  auto* bar = new QProgressBar(busy_);
+  bar->setRange(0, 0);
+  bar->setTextVisible(false);
+  auto* stop = new QPushButton(tr("Cancel"), busy_);
+  stop->setProperty("quiet", true);
+  busyRow->addWidget(bar, 1);
+  busyRow->addWidget(stop);
+  busy_->hide();
+  down->addWidget(busy_);
+  written_ = new QLabel(side);
+  written_->setWordWrap(true);
+  written_->setTextInteractionFlags(Qt::TextSelectableByMouse);
+  down->addWidget(written_);
+  notices_ = quietLabel({}, side);
+  notices_->setObjectName(QStringLiteral("notices"));
+  notices_->setWordWrap(true);
+  down->addWidget(notices_);
+  down->addStretch(1);
+
+  const auto again = [this] {
+    fresh_ = false;
+    refresh();
+  };
+  for (NumberField* field : {ppq_, leadIn_}) {
+    connect(field, &NumberField::edited, this, again);
+    connect(field, &NumberField::refused, this, &DeliverStage::refused);
+  }
+  connect(type_, &QComboBox::activated, this, [this, again] {
+    perPiece_->setEnabled(type_->currentData().toInt() == 1);
+    again();
+  });
+  connect(perPiece_, &QCheckBox::toggled, this, again);
+  connect(map_, &QComboBox::activated, this, &DeliverStage::chooseMap);
+  connect(write_, &QPushButton::clicked, this, &DeliverStage::write);
+  connect(stop, &QPushButton::clicked, this, &DeliverStage::cancel);
+  return side;
+}
+
+void DeliverStage::fillMaps() {
+  map_->clear();
+  for (const KitMap& map : maps_) {
+    map_->addItem(QString::fromStdString(map.name), QString::fromStdString(map.id));
+  }
+  const int found = map_->findData(QString::fromStdString(document_.song().map));
+  if (found < 0) {
+    map_->addItem(tr("%1 (not found)").arg(QString::fromStdString(document_.song().map)),
+                  QString::fromStdString(document_.song().map));
+  }
+  map_->setCurrentIndex(found < 0 ? map_->count() - 1 : found);
+  map_->addItem(tr("From a file…"));
+}
+
+void DeliverStage::chooseMap(int index) {
+  QString id = map_->itemData(index).toString();
+  if (id.isEmpty()) {
+    const QString path = prompts_.fileToOpen(this, tr("Read a kit map"), QDir::homePath(),
+                                             tr("Kit maps (*.json)"));
+    if (path.isEmpty()) return fillMaps();
+    const Result<std::string> text = files_.read(path.toStdString());
+    const Result<KitMap> map =
+        text ? readKitMap(*text, QFileInfo(path).fileName().toStdString()) : text.error();
+    if (!map) {
+      fillMaps();
+      return Q_EMIT failed(tr("Not read. %1").arg(QString::fromStdString(map.error().line())));
+    }
+    std::erase_if(maps_, [&](const KitMap& old) { return old.id == map->id; });
+    maps_.push_back(*map);
+    id = QString::fromStdString(map->id);
+  }
+  Song song = document_.song();
+  song.map = id.toStdString();
+  fresh_ = false;
+  if (!document_.apply(tr("Kit map %1").arg(id), std::move(song)) || !fresh_) {
+    fillMaps();
+    refresh();
+  }
+}
+
+RenderOptions DeliverStage::options() const {
+  RenderOptions options;
+  options.ppq = static_cast<int>(ppq_->value().value_or(960));
+  options.type = type_->currentData().toInt();
+  options.leadInBars = static_cast<int>(leadIn_->value().value_or(0));
+  options.trackPerPiece = options.type == 1 && perPiece_->isChecked();
+  return options;
+}
+
+std::shared_ptr<const DeliverStage::Made> DeliverStage::make(const Song& song, const KitMap& map,
+                                                             const RenderOptions& options) {
+  auto made = std::make_shared<Made>();
+  made->map = map;
+  Result<Score> score = arrange(song);
+  if (!score) {
+    made->error = score.error();
+    return made;
+  }
+  made->score = *std::move(score);
+  made->performance = perform(made->score);
+  Result<Rendering> rendering = voice(song, made->score, made->performance, map, options);
+  if (!rendering) {
+    made->error = rendering.error();
+    return made;
+  }
+  Result<std::string> bytes = writeSmf(rendering->sequence);
+  if (!bytes) {
+    made->error = bytes.error();
+    return made;
+  }
+  made->rendering = *std::move(rendering);
+  made->bytes = *std::move(bytes);
+  return made;
+}
+
+void DeliverStage::refresh() {
+  const auto map = std::find_if(maps_.begin(), maps_.end(), [&](const KitMap& m) {
+    return m.id == document_.song().map;
+  });
+  if (map == maps_.end()) {
+    auto nothing = std::make_shared<Made>();
+    nothing->error = Error{ErrorCode::kUnknown,
+                           "the song's kit map \"" + document_.song().map +
+                               "\" is not here; choose another, or read it from its file",
+                           {}};
+    return take(std::move(nothing));
+  }
+  const Result<Score> score = arrange(document_.song());
+  if (!score || score->hits <= kStrokesAtOnce) {
+    return take(make(document_.song(), *map, options()));
+  }
+  busy_->show();
+  worker_.setFuture(QtConcurrent::run(
+      [song = document_.song(), map = *map, options = options()] { return make(song, map, options); }));
+}
+
+void DeliverStage::cancel() {
+  worker_.setFuture({});
+  busy_->hide();
+  listTitle_->setText(tr("Rendering was cancelled"));
+}
+
+void DeliverStage::take(std::shared_ptr<const Made> made) {
+  made_ = std::move(made);
+  fresh_ = true;
+  busy_->hide();
+  write_->setEnabled(!made_->error);
+  tile_->setVisible(!made_->error);
+  if (made_->error) {
+    list_->clear();
+    listTitle_->setText(tr("Nothing can be written"));
+    notices_->setText(QString::fromStdString(made_->error->line()));
+    return;
+  }
+  list_->show(made_->score, made_->performance, made_->map, *made_->rendering);
+  const auto strokes = std::ssize(made_->performance.strokes);
+  listTitle_->setText(list_->rowCount() == 0
+                          ? tr("Nothing is struck yet: put hits on the lanes of Strike")
+                          : tr("The first %1 notes that will be written").arg(list_->rowCount()));
+  tile_->setFile(fileName(), tr("%1 strokes, %2 bars, %3 kB")
+                                 .arg(strokes)
+                                 .arg(made_->score.bars)
+                                 .arg(static_cast<double>(made_->bytes.size()) / 1000, 0, 'f', 1));
+  QString notices;
+  for (const std::string& notice : made_->rendering->notices) {
+    notices += (notices.isEmpty() ? "" : "\n") + QString::fromStdString(notice);
+  }
+  notices_->setText(notices);
+}
+
+std::shared_ptr<const DeliverStage::Made> DeliverStage::current() {
+  if (!fresh_) refresh();
+  if (!fresh_) {
+    worker_.waitForFinished();
+    take(worker_.result());
+  }
+  return made_;
+}
+
+QString DeliverStage::fileName() const {
+  QString name = QString::fromStdString(document_.song().title).trimmed();
+  name.replace(QLatin1Char('/'), QLatin1Char('-'));
+  return (name.isEmpty() ? tr("Untitled") : name) + QStringLiteral(".mid");
+}
+
+bool DeliverStage::writeTo(const QString& path) {
+  const auto made = current();
+  if (made->error) {
+    Q_EMIT failed(tr("Not written. %1").arg(QString::fromStdString(made->error->line())));
+    return false;
+  }
+  if (const Status saved = saveAtomically(files_, path.toStdString(), made->bytes); !saved) {
+    Q_EMIT failed(tr("Not written. %1").arg(QString::fromStdString(saved.error().line())));
+    return false;
+  }
+  written_->setText(tr("Written to %1").arg(QDir::toNativeSeparators(path)));
+  Q_EMIT said(tr("Wrote %1").arg(QDir::toNativeSeparators(path)));
+  return true;
+}
+
+void DeliverStage::write() {
+  const QString folder =
+      document_.path().isEmpty() ? QDir::homePath() : QFileInfo(document_.path()).absolutePath();
+  QString path = prompts_.fileToSave(this, tr("Write the MIDI file"),
+                                     folder + QLatin1Char('/') + fileName(),
+                                     tr("MIDI files (*.mid)"));
+  if (path.isEmpty()) return;
+  if (!path.endsWith(QStringLiteral(".mid"))) path += QStringLiteral(".mid");
+  writeTo(path);
+}
+
+QString DeliverStage::makeTemporaryFile() {
+  if (!temporary_.isValid() || current()->error) return {};
+  const QString path = temporary_.filePath(fileName());
+  return saveAtomically(files_, path.toStdString(), made_->bytes) ? path : QString();
+}
+
+void DeliverStage::copyList() { QGuiApplication::clipboard()->setText(list_->text()); }
+
+void DeliverStage::showEvent(QShowEvent* event) {
+  QWidget::showEvent(event);
+  if (!fresh_) refresh();
+}
+
+}  // namespace uneven

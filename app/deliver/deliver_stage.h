@@ -1,0 +1,96 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The Deliver stage: choose how the MIDI file is made, see what will be in it, write it.
+#pragma once
+
+#include <QFutureWatcher>
+#include <QTemporaryDir>
+#include <QWidget>
+#include <memory>
+#include <optional>
+
+#include "app/shell/document.h"
+#include "core/midi/voice.h"
+
+class QCheckBox;
+class QGridLayout;
+class QLabel;
+class QProgressBar;
+class QPushButton;
+class QTableView;
+
+namespace uneven {
+
+class ChoiceField;
+class EventList;
+class MidiTile;
+class NumberField;
+class Prompts;
+
+class DeliverStage : public QWidget {
+  Q_OBJECT
+ public:
+  DeliverStage(Document& document, FileSystem& files, Prompts& prompts, QWidget* parent = nullptr);
+
+  // Renders to `path` with the options shown. False, with failed(), when it could not.
+  bool writeTo(const QString& path);
+  void write();  // asks where
+  MidiTile& tile() { return *tile_; }
+  void copyList();
+
+ Q_SIGNALS:
+  void said(const QString& what);
+  void failed(const QString& what);
+  void refused(const QString& why);
+
+ protected:
+  void showEvent(QShowEvent* event) override;
+
+ private:
+  // A rendering with all that the list needs; made on a worker thread for long songs.
+  struct Made {
+    Score score;
+    Performance performance;
+    KitMap map;
+    std::optional<Rendering> rendering;
+    std::string bytes;
+    std::optional<Error> error;
+  };
+  static std::shared_ptr<const Made> make(const Song& song, const KitMap& map,
+                                          const RenderOptions& options);
+
+  QWidget* form();
+  void addRow(QGridLayout* grid, const QString& name, QWidget* field, const QString& tip);
+  void fillMaps();
+  void chooseMap(int index);
+  void refresh();
+  void take(std::shared_ptr<const Made> made);
+  void cancel();
+  RenderOptions options() const;
+  std::shared_ptr<const Made> current();  // made now if it is not fresh
+  QString makeTemporaryFile();
+  QString fileName() const;
+
+  Document& document_;
+  FileSystem& files_;
+  Prompts& prompts_;
+  std::vector<KitMap> maps_;
+  NumberField* ppq_ = nullptr;
+  ChoiceField* map_ = nullptr;
+  ChoiceField* type_ = nullptr;
+  NumberField* leadIn_ = nullptr;
+  QCheckBox* perPiece_ = nullptr;
+  QPushButton* write_ = nullptr;
+  QLabel* written_ = nullptr;
+  QLabel* notices_ = nullptr;
+  QWidget* busy_ = nullptr;
+  QTableView* table_ = nullptr;
+  EventList* list_ = nullptr;
+  QLabel* listTitle_ = nullptr;
+  MidiTile* tile_ = nullptr;
+  QTemporaryDir temporary_;
+  std::shared_ptr<const Made> made_;
+  bool fresh_ = false;
+  QFutureWatcher<std::shared_ptr<const Made>> worker_;
+};
+
+}  // namespace uneven

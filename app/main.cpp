@@ -1,0 +1,74 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// `uneven-stick`: the application.
+#include <QApplication>
+#include <QCommandLineParser>
+#include <QElapsedTimer>
+#include <QSettings>
+#include <QStandardPaths>
+#include <QTimer>
+#include <cstring>
+
+#include "app/shell/main_window.h"
+#include "app/shell/prompts.h"
+#include "app/shell/shots.h"
+#include "app/shell/theme.h"
+
+namespace {
+
+// Pictures need no screen.
+void chooseOffscreenForShots(int argc, char** argv) {
+  for (int i = 1; i < argc; ++i) {
+    const bool shots = std::strncmp(argv[i], "--shots", 7) == 0;
+    if (shots && qEnvironmentVariableIsEmpty("QT_QPA_PLATFORM")) {
+      qputenv("QT_QPA_PLATFORM", "offscreen");
+    }
+  }
+}
+
+}  // namespace
+
+int main(int argc, char** argv) {
+  chooseOffscreenForShots(argc, argv);
+  QApplication app(argc, argv);
+  QApplication::setApplicationName(QStringLiteral("uneven-stick"));
+  QApplication::setApplicationDisplayName(QStringLiteral("Uneven Stick"));
+  QApplication::setApplicationVersion(QStringLiteral(USTICK_VERSION));
+  uneven::theme::install(app);
+
+  QCommandLineParser parser;
+  parser.setApplicationDescription(QApplication::translate(
+      "main", "For drummers who program their parts hit by hit."));
+  parser.addHelpOption();
+  parser.addVersionOption();
+  const QCommandLineOption demo(QStringLiteral("demo"),
+                                QApplication::translate("main", "Open the demo song."));
+  const QCommandLineOption shots(
+      QStringLiteral("shots"),
+      QApplication::translate("main", "Write pictures of the main views and end."),
+      QStringLiteral("folder"));
+  parser.addOptions({demo, shots});
+  parser.addPositionalArgument(QStringLiteral("song"),
+                               QApplication::translate("main", "A .ustick song to open."),
+                               QStringLiteral("[song]"));
+  parser.process(app);
+  if (parser.isSet(shots)) return uneven::takeShots(parser.value(shots));
+
+  QSettings settings(QStringLiteral("uneven-stick"), QStringLiteral("uneven-stick"));
+  uneven::PosixFileSystem files;
+  uneven::DesktopPrompts prompts;
+  QElapsedTimer clock;
+  clock.start();
+  const QString data = QStandardPaths::writableLocation(QStandardPaths::GenericDataLocation);
+  uneven::MainWindow window(
+      {files, prompts, settings, data + QStringLiteral("/uneven-stick/unsaved"), [&clock] {
+         return uneven::Milliseconds(static_cast<double>(clock.nsecsElapsed()) / 1e6);
+       }});
+  window.show();
+  if (!parser.positionalArguments().isEmpty()) {
+    window.fileDesk().openPath(parser.positionalArguments().first());
+  } else if (parser.isSet(demo)) {
+    window.fileDesk().openDemo();
+  }
+  QTimer::singleShot(0, &window, &uneven::MainWindow::offerUnsavedWork);
+  return QApplication::exec();
+}

@@ -1,0 +1,25 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Text as the interface writes it: labels and numbers with their units.
+#pragma once
+
+#include <QLabel>
+#include <QString>
+
+#include "core/measure/level.h"
+#include "core/time/units.h"
+
+namespace uneven {
+
+QLabel* quietLabel(const QString& text, QWidget* parent);
+QLabel* strongLabel(const QString& text, int pixels, QWidget* parent);
+
+inline QString qs(std::string_view text) {
+  return QString::fromUtf8(text.data(), static_cast<qsizetype>(text.size()));
+}
+
+// "+14.0 ms" with a true minus sign; without a sign: "652.2 ms".
+QString signedMs(Milliseconds ms);
+QString plainMs(Milliseconds ms, int decimals = 1);
+QString decibels(Decibels level);  // "−2.2 dB"
+
+}  // namespace uneven

@@ -1,0 +1,194 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The window.
+#include "app/shell/main_window.h"
+
+#include <QActionGroup>
+#include <QApplication>
+#include <QCloseEvent>
+#include <QDragEnterEvent>
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QMenuBar>
+#include <QMessageBox>
+#include <QMimeData>
+#include <QSettings>
+#include <QStackedWidget>
+#include <QStatusBar>
+#include <QStyle>
+#include <QVBoxLayout>
+#include <algorithm>
+
+#include "app/deliver/deliver_stage.h"
+#include "app/shell/labels.h"
+#include "app/shell/notice_bar.h"
+#include "app/shell/prompts.h"
+#include "app/shell/stage_rail.h"
+#include "app/shell/top_bar.h"
+#include "app/strike/lanes_view.h"
+#include "app/strike/strike_stage.h"
+
+namespace uneven {
+
+MainWindow::MainWindow(const Surroundings& surroundings)
+    : settings_(surroundings.settings),
+      document_(surroundings.files),
+      fileDesk_(new FileDesk(document_, surroundings.prompts, surroundings.settings, this)),
+      autosave_(document_, surroundings.files, surroundings.autosaveFolder),
+      editing_(new Editing(document_, this)) {
+  setAcceptDrops(true);
+  buildStages(surroundings);
+  buildMenus();
+  connectParts();
+  resize(1280, 800);
+  restoreGeometry(settings_.value(QStringLiteral("window/geometry")).toByteArray());
+  strike_->lanes().setVisibleBars(settings_.value(QStringLiteral("strike/bars"), 2).toInt());
+  strike_->lanes().setPxPerMs(settings_.value(QStringLiteral("strike/px-per-ms"), 1.0).toDouble());
+  strike_->lanes().setShowAllPieces(
+      settings_.value(QStringLiteral("strike/all-pieces"), false).toBool());
+  showFile();
+  editing_->moveCursor(Beat(0), piece::kHat);
+  strike_->lanes().setFocus();
+}
+
+MainWindow::~MainWindow() = default;
+
+void MainWindow::buildStages(const Surroundings& surroundings) {
+  auto* body = new QWidget(this);
+  auto* down = new QVBoxLayout(body);
+  down->setContentsMargins(0, 0, 0, 0);
+  down->setSpacing(0);
+  topBar_ = new TopBar(document_, surroundings.clock, body);
+  down->addWidget(topBar_);
+  notice_ = new NoticeBar(body);
+  down->addWidget(notice_);
+  auto* across = new QHBoxLayout;
+  across->setSpacing(0);
+  rail_ = new StageRail(body);
+  rail_->addStage(tr("Strike"), tr("Write the hits: Alt+1"));
+  rail_->addStage(tr("Deliver"), tr("Write the MIDI file: Alt+2"));
+  across->addWidget(rail_);
+  stages_ = new QStackedWidget(body);
+  strike_ = new StrikeStage(*editing_, stages_);
+  deliver_ = new DeliverStage(document_, surroundings.files, surroundings.prompts, stages_);
+  stages_->addWidget(strike_);
+  stages_->addWidget(deliver_);
+  across->addWidget(stages_, 1);
+  down->addLayout(across, 1);
+  setCentralWidget(body);
+  status_ = new QLabel(this);
+  status_->setObjectName(QStringLiteral("status"));
+  statusBar()->addWidget(status_, 1);
+  statusBar()->setSizeGripEnabled(false);
+}
+
+void MainWindow::connectParts() {
+  const auto say = [this](const QString& what) { this->say(what); };
+  const auto warn = [this](const QString& what) { this->warn(what); };
+  connect(&document_, &Document::said, this, say);
+  connect(editing_, &Editing::said, this, say);
+  connect(fileDesk_, &FileDesk::said, this, say);
+  connect(fileDesk_, &FileDesk::failed, this, warn);
+  connect(&autosave_, &Autosave::failed, this, say);
+  connect(topBar_, &TopBar::refused, this, say);
+  connect(strike_, &StrikeStage::refused, this, say);
+  connect(deliver_, &DeliverStage::said, this, say);
+  connect(deliver_, &DeliverStage::refused, this, say);
+  connect(deliver_, &DeliverStage::failed, this, warn);
+  connect(rail_, &StageRail::chosen, this,
+          [this](int index) { showStage(static_cast<Stage>(index)); });
+  connect(&document_, &Document::fileChanged, this, &MainWindow::showFile);
+  connect(&document_, &Document::replaced, this,
+          [this] { editing_->moveCursor(Beat(0), piece::kHat); });
+  const auto count = [this] {
+    const Groove& groove = document_.groove();
+    const Beat bar = groove.meter.barLength();
+    const Beat at = editing_->cursorAt();
+    topBar_->setCount(QString::fromStdString(
+        countName(at - Beat(at.floorDiv(bar)) * bar, groove.meter).text()));
+  };
+  connect(editing_, &Editing::cursorMoved, this, count);
+  connect(&document_, &Document::changed, this, count);
+}
+
+void MainWindow::say(const QString& what) { status_->setText(what); }
+
+void MainWindow::warn(const QString& what) {
+  say(what);
+  notice_->ask(what, tr("Close"), {});
+}
+
+void MainWindow::showStage(Stage stage) {
+  stages_->setCurrentIndex(static_cast<int>(stage));
+  rail_->setCurrent(static_cast<int>(stage));
+  stages_->currentWidget()->setFocus();
+}
+
+void MainWindow::showFile() {
+  setWindowTitle(tr("%1[*] – Uneven Stick").arg(document_.fileTitle()));
+  setWindowModified(document_.modified());
+}
+
+void MainWindow::stepGroove(int by) {
+  const auto& grooves = document_.song().grooves;
+  const auto here = std::find_if(grooves.begin(), grooves.end(),
+                                 [&](const auto& g) { return g->id == document_.grooveId(); });
+  const auto next = std::clamp<std::ptrdiff_t>(here - grooves.begin() + by, 0,
+                                               std::ssize(grooves) - 1);
+  const Groove& groove = *grooves[static_cast<std::size_t>(next)];
+  document_.chooseGroove(groove.id);
+  editing_->moveCursor(Beat(0), editing_->cursorPiece());
+  say(tr("Groove %1").arg(QString::fromStdString(groove.name)));
+}
+
+void MainWindow::offerUnsavedWork() {
+  const auto left = autosave_.left();
+  if (left.empty()) return;
+  const Autosave::Left newest = left.front();
+  const QString name = newest.songPath.isEmpty() ? tr("a song that was never saved")
+                                                 : QFileInfo(newest.songPath).fileName();
+  notice_->ask(tr("The program ended without saving %1. What was kept is from %2.")
+                   .arg(name, QLocale().toString(newest.when, QLocale::ShortFormat)),
+               tr("Bring it back"),
+               [this, newest] {
+                 const Status restored = autosave_.restore(newest);
+                 if (restored) return say(tr("Brought back; it is not saved yet"));
+                 warn(QString::fromStdString(restored.error().line()));
+               },
+               tr("Throw it away"), [this, newest] { autosave_.discard(newest); });
+}
+
+void MainWindow::closeEvent(QCloseEvent* event) {
+  if (!fileDesk_->mayLeave()) return event->ignore();
+  autosave_.finish();
+  settings_.setValue(QStringLiteral("window/geometry"), saveGeometry());
+  settings_.setValue(QStringLiteral("strike/bars"), strike_->lanes().visibleBars());
+  settings_.setValue(QStringLiteral("strike/px-per-ms"), strike_->lanes().pxPerMs());
+  settings_.setValue(QStringLiteral("strike/all-pieces"), strike_->lanes().showsAllPieces());
+  event->accept();
+}
+
+namespace {
+
+QString droppedSong(const QMimeData* data) {
+  for (const QUrl& url : data->urls()) {
+    if (url.isLocalFile() && url.toLocalFile().endsWith(QStringLiteral(".ustick"))) {
+      return url.toLocalFile();
+    }
+  }
+  return {};
+}
+
+}  // namespace
+
+void MainWindow::dragEnterEvent(QDragEnterEvent* event) {
+  if (!droppedSong(event->mimeData()).isEmpty()) event->acceptProposedAction();
+}
+
+void MainWindow::dropEvent(QDropEvent* event) {
+  const QString path = droppedSong(event->mimeData());
+  if (path.isEmpty()) return;
+  event->acceptProposedAction();
+  fileDesk_->openPath(path);
+}
+
+}  // namespace uneven

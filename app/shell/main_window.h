@@ -1,0 +1,88 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The window: it only puts the parts together.
+#pragma once
+
+#include <QMainWindow>
+#include <functional>
+
+#include "app/shell/autosave.h"
+#include "app/shell/document.h"
+#include "app/shell/file_desk.h"
+#include "core/time/units.h"
+
+class QLabel;
+class QMenu;
+class QSettings;
+class QStackedWidget;
+
+namespace uneven {
+
+class DeliverStage;
+class Editing;
+class NoticeBar;
+class Prompts;
+class StageRail;
+class StrikeStage;
+class TopBar;
+
+// What the window takes from outside, so that tests can bring their own.
+struct Surroundings {
+  FileSystem& files;
+  Prompts& prompts;
+  QSettings& settings;
+  QString autosaveFolder;
+  std::function<Milliseconds()> clock;
+};
+
+enum class Stage { kStrike, kDeliver };
+
+class MainWindow : public QMainWindow {
+  Q_OBJECT
+ public:
+  explicit MainWindow(const Surroundings& surroundings);
+  ~MainWindow() override;
+
+  Document& document() { return document_; }
+  FileDesk& fileDesk() { return *fileDesk_; }
+  Editing& editing() { return *editing_; }
+  void showStage(Stage stage);
+  // Offers what a crash left behind.
+  void offerUnsavedWork();
+
+ protected:
+  void closeEvent(QCloseEvent* event) override;
+  void dragEnterEvent(QDragEnterEvent* event) override;
+  void dropEvent(QDropEvent* event) override;
+
+ private:
+  void buildStages(const Surroundings& surroundings);
+  void buildMenus();
+  void buildFileMenu();
+  void buildEditMenu();
+  void buildHitMenu();
+  void buildViewMenu();
+  void buildHelpMenu();
+  void connectParts();
+  void fillRecent();
+  void showKeys();
+  void stepGroove(int by);
+  void showFile();
+  void say(const QString& what);
+  void warn(const QString& what);
+
+  QSettings& settings_;
+  Document document_;
+  FileDesk* fileDesk_;
+  Autosave autosave_;
+  Editing* editing_;
+  TopBar* topBar_ = nullptr;
+  StageRail* rail_ = nullptr;
+  NoticeBar* notice_ = nullptr;
+  QStackedWidget* stages_ = nullptr;
+  StrikeStage* strike_ = nullptr;
+  DeliverStage* deliver_ = nullptr;
+  QMenu* recentMenu_ = nullptr;
+  QLabel* status_ = nullptr;
+};
+
+}  // namespace uneven

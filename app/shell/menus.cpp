@@ -1,0 +1,196 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The window's menus and keys.
+#include <QActionGroup>
+#include <QDir>
+#include <QFileInfo>
+#include <QMenuBar>
+#include <QCoreApplication>
+#include <QMessageBox>
+#include <QStackedWidget>
+#include <QUndoStack>
+
+#include "app/deliver/deliver_stage.h"
+#include "app/shell/main_window.h"
+#include "app/shell/top_bar.h"
+#include "app/strike/editing.h"
+#include "app/strike/lanes_view.h"
+#include "app/strike/strike_stage.h"
+
+namespace uneven {
+
+void MainWindow::buildMenus() {
+  buildFileMenu();
+  buildEditMenu();
+  buildHitMenu();
+  buildViewMenu();
+  buildHelpMenu();
+}
+
+void MainWindow::buildFileMenu() {
+  QMenu* menu = menuBar()->addMenu(tr("&File"));
+  menu->addAction(tr("&New"), QKeySequence::New, fileDesk_, &FileDesk::newSong);
+  menu->addAction(tr("&Open…"), QKeySequence::Open, fileDesk_, &FileDesk::open);
+  recentMenu_ = menu->addMenu(tr("Open &recent"));
+  menu->addAction(tr("Open the &demo song"), fileDesk_, &FileDesk::openDemo);
+  menu->addSeparator();
+  menu->addAction(tr("&Save"), QKeySequence::Save, fileDesk_, [this] { fileDesk_->save(); });
+  menu->addAction(tr("Save &as…"), QKeySequence(Qt::CTRL | Qt::SHIFT | Qt::Key_S), fileDesk_,
+                  [this] { fileDesk_->saveAs(); });
+  menu->addAction(tr("&Write MIDI file…"), QKeySequence(Qt::CTRL | Qt::Key_E), this, [this] {
+    showStage(Stage::kDeliver);
+    deliver_->write();
+  });
+  menu->addSeparator();
+  menu->addAction(tr("&Quit"), QKeySequence::Quit, this, &QWidget::close);
+  connect(fileDesk_, &FileDesk::recentChanged, this, &MainWindow::fillRecent);
+  fillRecent();
+}
+
+void MainWindow::fillRecent() {
+  recentMenu_->clear();
+  for (const QString& path : fileDesk_->recent()) {
+    QAction* action = recentMenu_->addAction(QFileInfo(path).fileName(), fileDesk_,
+                                             [this, path] { fileDesk_->openPath(path); });
+    action->setToolTip(QDir::toNativeSeparators(path));
+  }
+  recentMenu_->setToolTipsVisible(true);
+  recentMenu_->setEnabled(!recentMenu_->isEmpty());
+}
+
+void MainWindow::buildEditMenu() {
+  QMenu* menu = menuBar()->addMenu(tr("&Edit"));
+  QAction* undo = document_.undoStack().createUndoAction(this, tr("&Undo"));
+  undo->setShortcut(QKeySequence::Undo);
+  menu->addAction(undo);
+  QAction* redo = document_.undoStack().createRedoAction(this, tr("&Redo"));
+  redo->setShortcuts({QKeySequence(Qt::CTRL | Qt::SHIFT | Qt::Key_Z),
+                      QKeySequence(Qt::CTRL | Qt::Key_Y)});
+  menu->addAction(redo);
+  connect(undo, &QAction::triggered, this, [this] { say(tr("Undone")); });
+  connect(redo, &QAction::triggered, this, [this] { say(tr("Done again")); });
+  menu->addSeparator();
+  menu->addAction(tr("Cu&t"), QKeySequence::Cut, editing_, &Editing::cut);
+  menu->addAction(tr("&Copy"), QKeySequence::Copy, this, [this] {
+    if (stages_->currentIndex() == static_cast<int>(Stage::kDeliver)) {
+      deliver_->copyList();
+      say(tr("The list of notes is on the clipboard"));
+    } else {
+      editing_->copy();
+    }
+  });
+  menu->addAction(tr("&Paste"), QKeySequence::Paste, editing_, &Editing::paste);
+  menu->addAction(tr("Select &all"), QKeySequence::SelectAll, editing_, &Editing::selectAll);
+  menu->addSeparator();
+  menu->addAction(tr("Repeat the &first bar over the rest"), QKeySequence(Qt::CTRL | Qt::Key_R),
+                  editing_, &Editing::repeatFirstBar);
+}
+
+void MainWindow::buildHitMenu() {
+  // Their keys belong to the lanes (lanes_keys.cpp); here they can be found.
+  QMenu* menu = menuBar()->addMenu(tr("&Hit"));
+  menu->addAction(tr("Accent\tA"), editing_, [this] { editing_->setRole(Role::kAccent); });
+  menu->addAction(tr("Normal\tN"), editing_, [this] { editing_->setRole(Role::kNormal); });
+  menu->addAction(tr("Ghost\tG"), editing_, [this] { editing_->setRole(Role::kGhost); });
+  menu->addAction(tr("Open or shut the hat\tO"), editing_, &Editing::toggleOpen);
+  menu->addSeparator();
+  menu->addAction(tr("Louder\t+"), editing_, [this] { editing_->addVelocity(1, {}); });
+  menu->addAction(tr("Softer\t−"), editing_, [this] { editing_->addVelocity(-1, {}); });
+  menu->addAction(tr("Later by 1 ms\t."), editing_,
+                  [this] { editing_->addNudge(Milliseconds(1), {}); });
+  menu->addAction(tr("Earlier by 1 ms\t,"), editing_,
+                  [this] { editing_->addNudge(Milliseconds(-1), {}); });
+  menu->addSeparator();
+  menu->addAction(tr("Take off\tDel"), editing_, &Editing::removeSelected);
+  menu->addSeparator();
+  menu->addAction(tr("Tap the tempo"), QKeySequence(Qt::Key_T), topBar_, &TopBar::tap);
+}
+
+void MainWindow::buildViewMenu() {
+  QMenu* menu = menuBar()->addMenu(tr("&View"));
+  menu->addAction(tr("&Strike"), QKeySequence(Qt::ALT | Qt::Key_1), this,
+                  [this] { showStage(Stage::kStrike); });
+  menu->addAction(tr("&Deliver"), QKeySequence(Qt::ALT | Qt::Key_2), this,
+                  [this] { showStage(Stage::kDeliver); });
+  menu->addSeparator();
+  LanesView& lanes = strike_->lanes();
+  auto* zoom = new QActionGroup(this);
+  for (const auto& [bars, key] : {std::pair{1, Qt::Key_1}, {2, Qt::Key_2}, {4, Qt::Key_4}}) {
+    const int shown = bars;
+    QAction* action =
+        menu->addAction(bars == 1 ? tr("1 bar") : tr("%1 bars").arg(bars),
+                        QKeySequence(Qt::CTRL | key), &lanes,
+                        [&lanes, shown] { lanes.setVisibleBars(shown); });
+    action->setCheckable(true);
+    zoom->addAction(action);
+    connect(&lanes, &LanesView::viewportChanged, action,
+            [&lanes, action, shown] { action->setChecked(lanes.visibleBars() == shown); });
+  }
+  menu->addSeparator();
+  menu->addAction(tr("Lean wider"), QKeySequence(Qt::CTRL | Qt::Key_Right), &lanes,
+                  [&lanes] { lanes.setPxPerMs(lanes.pxPerMs() * 1.25); })
+      ->setShortcut(QKeySequence(Qt::CTRL | Qt::ALT | Qt::Key_Right));
+  menu->addAction(tr("Lean narrower"), QKeySequence(Qt::CTRL | Qt::ALT | Qt::Key_Left), &lanes,
+                  [&lanes] { lanes.setPxPerMs(lanes.pxPerMs() * 0.8); });
+  QAction* all = menu->addAction(tr("&All pieces of the kit"), &lanes,
+                                 [&lanes](bool on) { lanes.setShowAllPieces(on); });
+  all->setCheckable(true);
+  connect(&lanes, &LanesView::viewportChanged, all,
+          [&lanes, all] { all->setChecked(lanes.showsAllPieces()); });
+  menu->addSeparator();
+  menu->addAction(tr("Previous groove"), QKeySequence(Qt::CTRL | Qt::Key_PageUp), this,
+                  [this] { stepGroove(-1); });
+  menu->addAction(tr("Next groove"), QKeySequence(Qt::CTRL | Qt::Key_PageDown), this,
+                  [this] { stepGroove(1); });
+}
+
+void MainWindow::buildHelpMenu() {
+  QMenu* menu = menuBar()->addMenu(tr("Hel&p"));
+  menu->addAction(tr("&Keys"), QKeySequence(Qt::Key_F1), this, &MainWindow::showKeys);
+  menu->addAction(tr("&About"), this, [this] {
+    QMessageBox::about(
+        this, tr("Uneven Stick"),
+        tr("<b>Uneven Stick</b> %1<p>For drummers who program their parts hit by hit.<p>Free "
+           "software under the GNU General Public License, version 3 or later. The font Uneven Sans "
+           "is changed from Inter, under the SIL Open Font License 1.1.")
+            .arg(QCoreApplication::applicationVersion()));
+  });
+}
+
+void MainWindow::showKeys() {
+  struct Key {
+    QString keys;
+    QString what;
+  };
+  const Key keys[] = {
+      {tr("arrows"), tr("move the cursor by a slot or a lane; Ctrl by a count, Shift selects")},
+      {tr("Space, Enter"), tr("put a hit, or take it off")},
+      {tr("Delete"), tr("take off what is chosen")},
+      {tr("A, N, G"), tr("accent, normal, ghost")},
+      {tr("O"), tr("open or shut the hat")},
+      {tr("1 … 9, 0"), tr("velocity 14 … 126, 127")},
+      {tr("+ −"), tr("louder, softer")},
+      {tr(", ."), tr("earlier, later by 1 ms; Shift by 10")},
+      {tr("[ ]"), tr("grid coarser, finer")},
+      {tr("T"), tr("tap the tempo")},
+      {tr("Ctrl+1, 2, 4"), tr("bars shown at once; Page Up and Page Down move")},
+      {tr("Ctrl+R"), tr("first bar over the rest")},
+      {tr("Ctrl+PgUp, PgDown"), tr("previous, next groove")},
+      {tr("Ctrl+C, X, V, A"), tr("copy, cut, paste at the cursor, select all")},
+      {tr("Ctrl+Z, Ctrl+Shift+Z"), tr("undo, redo")},
+      {tr("mouse"), tr("click puts, a second click takes off; drag up or down for velocity; Ctrl and "
+                       "drag sideways nudges; drag over an empty place selects; Esc gives up")},
+      {tr("wheel"), tr("moves through the bars; Ctrl and wheel widens the lean")},
+      {tr("Alt+1, Alt+2"), tr("Strike, Deliver")},
+      {tr("Ctrl+E"), tr("write the MIDI file")}};
+  QString text = QStringLiteral("<table cellspacing=6>");
+  for (const Key& key : keys) {
+    text += QStringLiteral("<tr><td><b>%1</b></td><td width=360>%2</td></tr>").arg(key.keys, key.what);
+  }
+  auto* box = new QMessageBox(QMessageBox::NoIcon, tr("Keys"), text + QStringLiteral("</table>"),
+                              QMessageBox::Close, this);
+  box->setObjectName(QStringLiteral("keys"));
+  box->setAttribute(Qt::WA_DeleteOnClose);
+  box->open();
+}
+
+}  // namespace uneven

@@ -1,0 +1,54 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The notice bar.
+#include "app/shell/notice_bar.h"
+
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QPainter>
+#include <QPushButton>
+
+#include "app/shell/theme.h"
+
+namespace uneven {
+
+NoticeBar::NoticeBar(QWidget* parent)
+    : QWidget(parent),
+      text_(new QLabel(this)),
+      yes_(new QPushButton(this)),
+      no_(new QPushButton(this)) {
+  auto* layout = new QHBoxLayout(this);
+  layout->setContentsMargins(20, 8, 20, 8);
+  text_->setWordWrap(true);
+  layout->addWidget(text_, 1);
+  layout->addWidget(no_);
+  layout->addWidget(yes_);
+  no_->setProperty("quiet", true);
+  yes_->setObjectName(QStringLiteral("notice-yes"));
+  no_->setObjectName(QStringLiteral("notice-no"));
+  const auto answer = [this](std::function<void()>& chosen) {
+    const std::function<void()> run = chosen;
+    hide();
+    if (run) run();
+  };
+  connect(yes_, &QPushButton::clicked, this, [this, answer] { answer(onYes_); });
+  connect(no_, &QPushButton::clicked, this, [this, answer] { answer(onNo_); });
+  hide();
+}
+
+void NoticeBar::ask(const QString& text, const QString& yes, std::function<void()> onYes,
+                    const QString& no, std::function<void()> onNo) {
+  text_->setText(text);
+  yes_->setText(yes);
+  no_->setText(no);
+  no_->setVisible(!no.isEmpty());
+  onYes_ = std::move(onYes);
+  onNo_ = std::move(onNo);
+  show();
+}
+
+void NoticeBar::paintEvent(QPaintEvent* /*event*/) {
+  QPainter p(this);
+  p.fillRect(rect(), theme::kChosen);
+}
+
+}  // namespace uneven

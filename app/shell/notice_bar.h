@@ -1,0 +1,33 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// A bar over the stage for something that needs an answer but does not stop the work.
+#pragma once
+
+#include <QWidget>
+#include <functional>
+
+class QLabel;
+class QPushButton;
+
+namespace uneven {
+
+class NoticeBar : public QWidget {
+  Q_OBJECT
+ public:
+  explicit NoticeBar(QWidget* parent = nullptr);
+
+  // Shows the bar; either answer hides it again. Without `no` there is only one button.
+  void ask(const QString& text, const QString& yes, std::function<void()> onYes, const QString& no = {},
+           std::function<void()> onNo = {});
+
+ protected:
+  void paintEvent(QPaintEvent* event) override;
+
+ private:
+  QLabel* text_;
+  QPushButton* yes_;
+  QPushButton* no_;
+  std::function<void()> onYes_;
+  std::function<void()> onNo_;
+};
+
+}  // namespace uneven

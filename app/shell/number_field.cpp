@@ -1,0 +1,137 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Number fields.
+#include "app/shell/number_field.h"
+
+#include <QFocusEvent>
+#include <QKeyEvent>
+#include <QStyle>
+#include <QWheelEvent>
+#include <algorithm>
+#include <cmath>
+
+#include "app/shell/theme.h"
+#include "core/base/number.h"
+
+namespace uneven {
+
+NumberField::NumberField(const QString& unit, Range range, QWidget* parent)
+    : QLineEdit(parent), unit_(unit), range_(range) {
+  setAlignment(Qt::AlignRight);
+  setFont(theme::font(13, theme::Weight::kSemiBold));
+  setStyleSheet(QStringLiteral("font-size: 13px; font-weight: 600;"));
+}
+
+void NumberField::setTextPixels(int pixels, int weight) {
+  setStyleSheet(QStringLiteral("font-size: %1px; font-weight: %2;").arg(pixels).arg(weight));
+}
+
+QString NumberField::number(double value) const {
+  QString text = QString::number(value, 'f', range_.decimals);
+  if (text.startsWith(QLatin1Char('-'))) {
+    // A true minus sign is as wide as a figure; zero has no sign.
+    const bool zero = text.toDouble() == 0;
+    text.remove(0, 1);
+    if (!zero) text.prepend(QChar(0x2212));
+  } else if (range_.sign && text.toDouble() > 0) {
+    text.prepend(QLatin1Char('+'));
+  }
+  return text;
+}
+
+void NumberField::setValue(std::optional<double> value) {
+  value_ = value;
+  if (!hasFocus() || !isModified()) show(hasFocus());
+}
+
+void NumberField::show(bool editing) {
+  markWrong(false);
+  const QString unit = editing || unit_.isEmpty() ? QString() : QStringLiteral(" ") + unit_;
+  setText(value_ ? number(*value_) + unit : QString());
+  setPlaceholderText(value_ ? QString() : tr("–"));
+  setModified(false);
+}
+
+void NumberField::markWrong(bool wrong) {
+  if (property("wrong").toBool() == wrong) return;
+  setProperty("wrong", wrong);
+  style()->unpolish(this);
+  style()->polish(this);
+}
+
+void NumberField::take() {
+  if (!isModified()) return;
+  QString typed = text().trimmed();
+  typed.replace(QChar(0x2212), QLatin1Char('-')).replace(QLatin1Char(','), QLatin1Char('.'));
+  if (typed.endsWith(unit_)) typed.chop(unit_.size());
+  typed = typed.trimmed();
+  if (typed.startsWith(QLatin1Char('+'))) typed.remove(0, 1);
+  const auto number = decimalNumber(typed.toStdString());
+  if (!number || *number < range_.min || *number > range_.max) {
+    markWrong(true);
+    Q_EMIT refused(tr("%1 is not taken: %2 to %3 %4")
+                     .arg(text(), this->number(range_.min), this->number(range_.max), unit_));
+    return;
+  }
+  markWrong(false);
+  value_ = *number;
+  setModified(false);
+  Q_EMIT edited(*number, false);
+  show(hasFocus());
+  if (hasFocus()) selectAll();
+}
+
+void NumberField::step(double times) {
+  take();
+  if (!value_) return;
+  // On the step's own lattice, so that 92.37 goes to 93, not 93.37.
+  const double steps = *value_ / range_.step;
+  const double rounded = std::round(steps);
+  const double next = std::abs(steps - rounded) < 1e-6 ? rounded + times
+                      : times > 0                       ? std::ceil(steps) + times - 1
+                                                        : std::floor(steps) + times + 1;
+  const double value = std::clamp(next * range_.step, range_.min, range_.max);
+  if (value == *value_) return;
+  value_ = value;
+  Q_EMIT edited(value, true);
+  show(hasFocus());
+  if (hasFocus()) selectAll();
+}
+
+void NumberField::keyPressEvent(QKeyEvent* event) {
+  const double size = (event->modifiers() & Qt::ShiftModifier) != 0 ? 10 : 1;
+  switch (event->key()) {
+    case Qt::Key_Up:
+      return step(size);
+    case Qt::Key_Down:
+      return step(-size);
+    case Qt::Key_Return:
+    case Qt::Key_Enter:
+      return take();
+    case Qt::Key_Escape:
+      show(true);
+      return selectAll();
+    default:
+      QLineEdit::keyPressEvent(event);
+  }
+}
+
+void NumberField::wheelEvent(QWheelEvent* event) {
+  if (!isEnabled() || event->angleDelta().y() == 0) return;
+  const double size = (event->modifiers() & Qt::ShiftModifier) != 0 ? 10 : 1;
+  step(event->angleDelta().y() > 0 ? size : -size);
+  event->accept();
+}
+
+void NumberField::focusInEvent(QFocusEvent* event) {
+  QLineEdit::focusInEvent(event);
+  show(true);
+  selectAll();
+}
+
+void NumberField::focusOutEvent(QFocusEvent* event) {
+  take();
+  QLineEdit::focusOutEvent(event);
+  if (!property("wrong").toBool()) show(false);
+}
+
+}  // namespace uneven

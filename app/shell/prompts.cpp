@@ -1,0 +1,37 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The desktop's dialogs.
+#include "app/shell/prompts.h"
+
+#include <QCoreApplication>
+#include <QFileDialog>
+#include <QMessageBox>
+
+namespace uneven {
+
+SaveAnswer DesktopPrompts::saveChanges(QWidget* parent, const QString& title) {
+  QMessageBox box(QMessageBox::NoIcon, QCoreApplication::translate("Prompts", "Unsaved changes"),
+                  QCoreApplication::translate("Prompts", "\"%1\" has changes that are not saved.")
+                      .arg(title),
+                  QMessageBox::Save | QMessageBox::Discard | QMessageBox::Cancel, parent);
+  box.setDefaultButton(QMessageBox::Save);
+  switch (box.exec()) {
+    case QMessageBox::Save:
+      return SaveAnswer::kSave;
+    case QMessageBox::Discard:
+      return SaveAnswer::kDiscard;
+    default:
+      return SaveAnswer::kCancel;
+  }
+}
+
+QString DesktopPrompts::fileToOpen(QWidget* parent, const QString& title, const QString& folder,
+                                   const QString& filter) {
+  return QFileDialog::getOpenFileName(parent, title, folder, filter);
+}
+
+QString DesktopPrompts::fileToSave(QWidget* parent, const QString& title, const QString& suggestion,
+                                   const QString& filter) {
+  return QFileDialog::getSaveFileName(parent, title, suggestion, filter);
+}
+
+}  // namespace uneven

@@ -1,0 +1,34 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Questions that wait for an answer, behind an interface so that tests can give it.
+#pragma once
+
+#include <QString>
+
+class QWidget;
+
+namespace uneven {
+
+enum class SaveAnswer { kSave, kDiscard, kCancel };
+
+class Prompts {
+ public:
+  virtual ~Prompts() = default;
+  virtual SaveAnswer saveChanges(QWidget* parent, const QString& title) = 0;
+  // Empty: cancelled.
+  virtual QString fileToOpen(QWidget* parent, const QString& title, const QString& folder,
+                             const QString& filter) = 0;
+  virtual QString fileToSave(QWidget* parent, const QString& title, const QString& suggestion,
+                             const QString& filter) = 0;
+};
+
+// The desktop's own dialogs.
+class DesktopPrompts final : public Prompts {
+ public:
+  SaveAnswer saveChanges(QWidget* parent, const QString& title) override;
+  QString fileToOpen(QWidget* parent, const QString& title, const QString& folder,
+                     const QString& filter) override;
+  QString fileToSave(QWidget* parent, const QString& title, const QString& suggestion,
+                     const QString& filter) override;
+};
+
+}  // namespace uneven

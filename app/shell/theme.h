@@ -1,0 +1,35 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The look: colours, fonts and the style sheet, in one place.
+#pragma once
+
+#include <QColor>
+#include <QFont>
+
+#include "core/song/kit.h"
+
+class QApplication;
+
+namespace uneven::theme {
+
+inline const QColor kPaper{0xf7, 0xf2, 0xe8};
+inline const QColor kBar{0xec, 0xe3, 0xd1};
+inline const QColor kCard{0xff, 0xfa, 0xf0};
+inline const QColor kLine{0xd5, 0xc9, 0xb2};
+inline const QColor kFaintLine{0xe8, 0xdf, 0xce};
+inline const QColor kInk{0x2b, 0x27, 0x22};
+inline const QColor kQuiet{0x67, 0x5d, 0x4f};
+inline const QColor kBrass{0xd3, 0xa0, 0x37};
+inline const QColor kBrassEdge{0x8a, 0x64, 0x14};
+inline const QColor kChosen{0xef, 0xe1, 0xbd};
+inline const QColor kAttention{0xa3, 0x12, 0x1f};
+
+QColor limbColor(Limb limb);
+
+// The shipped family at a size in pixels.
+enum class Weight { kRegular, kMedium, kSemiBold, kBold };
+QFont font(int pixels, Weight weight = Weight::kRegular);
+
+// Loads the fonts and sets palette, style sheet and tooltips of the whole application.
+void install(QApplication& app);
+
+}  // namespace uneven::theme

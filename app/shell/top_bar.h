@@ -1,0 +1,65 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What holds for the groove at hand: title, tempo, meter, swing, feel, groove, and the count where
+// the cursor stands.
+#pragma once
+
+#include <QWidget>
+#include <functional>
+
+#include "core/measure/tap_tempo.h"
+
+class QLabel;
+class QLineEdit;
+
+namespace uneven {
+
+class ChoiceField;
+class Document;
+class NumberField;
+
+class TopBar : public QWidget {
+  Q_OBJECT
+ public:
+  // `clock` gives milliseconds on a steady clock; taps are timed with it.
+  TopBar(Document& document, std::function<Milliseconds()> clock, QWidget* parent = nullptr);
+
+  void setCount(const QString& count);
+  void tap();
+
+ Q_SIGNALS:
+  void refused(const QString& why);
+
+ protected:
+  void paintEvent(QPaintEvent* event) override;
+
+ private:
+  void read();
+  void readSwing();
+  void readChoices();
+  void setTempo(double bpm, bool stepped);
+  void setMeter();
+  QWidget* titleBlock();
+  QWidget* tempoBlock();
+  QWidget* meterBlock();
+  QWidget* swingBlock();
+  QWidget* choiceBlock(const QString& name, ChoiceField*& field, const QString& tip,
+                       const char* objectName);
+  QWidget* countBlock();
+
+  Document& document_;
+  std::function<Milliseconds()> clock_;
+  TapTempo taps_;
+  QLineEdit* title_ = nullptr;
+  QLabel* subtitle_ = nullptr;
+  NumberField* tempo_ = nullptr;
+  QLineEdit* meter_ = nullptr;
+  NumberField* bars_ = nullptr;
+  NumberField* ratio_ = nullptr;
+  QLabel* swingName_ = nullptr;
+  QLabel* swingUnits_ = nullptr;
+  ChoiceField* feel_ = nullptr;
+  ChoiceField* groove_ = nullptr;
+  QLabel* count_ = nullptr;
+};
+
+}  // namespace uneven

@@ -1,0 +1,354 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The hit card.
+#include "app/strike/hit_card.h"
+
+#include <QGridLayout>
+#include <QLabel>
+#include <QLineEdit>
+#include <QPainter>
+#include <QStyle>
+#include <QVBoxLayout>
+
+#include "app/shell/choice_field.h"
+#include "app/shell/labels.h"
+#include "app/shell/number_field.h"
+#include "app/shell/theme.h"
+#include "core/measure/level.h"
+#include "core/midi/voice.h"
+#include "core/time/count.h"
+
+namespace uneven {
+namespace {
+
+constexpr int kShownPpq = 960;
+
+// The value that all share; nothing where they differ.
+template <typename Get>
+auto common(const std::vector<Hit>& hits, Get get) -> std::optional<decltype(get(hits.front()))> {
+  const auto first = get(hits.front());
+  for (const Hit& hit : hits) {
+    if (!(get(hit) == first)) return std::nullopt;
+  }
+  return first;
+}
+
+void markWrong(QLineEdit* field, bool wrong) {
+  field->setProperty("wrong", wrong);
+  field->style()->unpolish(field);
+  field->style()->polish(field);
+}
+
+QLineEdit* textField(QWidget* parent) {
+  auto* field = new QLineEdit(parent);
+  field->setAlignment(Qt::AlignRight);
+  field->setStyleSheet(QStringLiteral("font-size: 13px; font-weight: 600;"));
+  return field;
+}
+
+}  // namespace
+
+HitCard::HitCard(Editing& editing, QWidget* parent) : QWidget(parent), editing_(editing) {
+  setFixedWidth(238);
+  auto* layout = new QVBoxLayout(this);
+  layout->setContentsMargins(18, 14, 16, 12);
+  layout->setSpacing(6);
+  auto* head = new QHBoxLayout;
+  name_ = strongLabel({}, 16, this);
+  place_ = quietLabel({}, this);
+  head->addWidget(name_, 1);
+  head->addWidget(place_);
+  layout->addLayout(head);
+
+  auto* hint = quietLabel(tr("Click a stick to choose it, or drag over several. What you choose can be "
+                             "typed here."),
+                          this);
+  hint->setWordWrap(true);
+  empty_ = hint;
+  layout->addWidget(hint);
+
+  fields_ = new QWidget(this);
+  grid_ = new QGridLayout(fields_);
+  grid_->setContentsMargins(0, 4, 0, 0);
+  grid_->setHorizontalSpacing(8);
+  grid_->setVerticalSpacing(2);
+  grid_->setColumnStretch(1, 1);
+  buildFields();
+  buildFalls();
+  layout->addWidget(fields_);
+  layout->addStretch(1);
+  connect(&editing_.document(), &Document::changed, this, &HitCard::read);
+  connect(&editing_, &Editing::selectionChanged, this, &HitCard::read);
+  read();
+}
+
+void HitCard::addRow(const QString& name, QWidget* field, const QString& tip) {
+  auto* label = quietLabel(name, fields_);
+  label->setToolTip(tip);
+  label->setBuddy(field);
+  field->setToolTip(tip);
+  field->setMinimumHeight(23);
+  grid_->addWidget(label, row_, 0);
+  grid_->addWidget(field, row_, 1);
+  ++row_;
+}
+
+void HitCard::showRow(QWidget* field, bool shown) {
+  field->setVisible(shown);
+  for (QLabel* label : fields_->findChildren<QLabel*>()) {
+    if (label->buddy() == field) label->setVisible(shown);
+  }
+}
+
+QLabel* HitCard::addReading(const QString& name, const QString& tip) {
+  auto* value = new QLabel(fields_);
+  value->setStyleSheet(QStringLiteral("font-weight: 600; padding-right: 3px;"));
+  value->setAlignment(Qt::AlignRight | Qt::AlignVCenter);
+  addRow(name, value, tip);
+  value->setMinimumHeight(19);
+  return value;
+}
+
+void HitCard::buildFields() {
+  position_ = textField(fields_);
+  position_->setObjectName(QStringLiteral("hit-position"));
+  addRow(tr("Written at"), position_,
+         tr("Position from the groove's start in quarter notes, exact: 3/4 is the a of 1"));
+  connect(position_, &QLineEdit::editingFinished, this, &HitCard::takePosition);
+  buildChoices();
+  buildTiming();
+}
+
+void HitCard::buildLoudness() {
+  velocity_ = new NumberField({}, {1, 127, 1, 0, false}, fields_);
+  velocity_->setObjectName(QStringLiteral("hit-velocity"));
+  addRow(tr("Velocity"), velocity_, tr("How hard, 1 to 127. Keys: + and −, 1 to 9 and 0"));
+  connect(velocity_, &NumberField::edited, this, [this](double v, bool stepped) {
+    static const int key = Document::newMergeKey();
+    editing_.change(tr("Velocity %1").arg(v),
+                    [v](Hit& h) { h.velocity = Velocity(static_cast<int>(v)); },
+                    {stepped ? key : 0, true});
+  });
+  connect(velocity_, &NumberField::refused, this, &HitCard::refused);
+  level_ = addReading(tr("Level"), tr("In dB below velocity 127: 40 log(v / 127), the General MIDI "
+                                      "curve"));
+}
+
+void HitCard::buildTiming() {
+  nudge_ = new NumberField(QStringLiteral("ms"),
+                           {-kShiftMax.count(), kShiftMax.count(), 1, 1, true}, fields_);
+  nudge_->setObjectName(QStringLiteral("hit-nudge"));
+  addRow(tr("Nudge"), nudge_, tr("Of this hit alone, in ms: + late, − early. Keys: , and . or Ctrl and "
+                                 "drag sideways"));
+  connect(nudge_, &NumberField::edited, this, [this](double v, bool stepped) {
+    static const int key = Document::newMergeKey();
+    editing_.change(tr("Nudge %1").arg(signedMs(Milliseconds(v))),
+                    [v](Hit& h) { h.nudge = Milliseconds(v); }, {stepped ? key : 0, true});
+  });
+  open_ = new NumberField(QStringLiteral("%"), {0, 100, 5, 0, false}, fields_);
+  open_->setObjectName(QStringLiteral("hit-open"));
+  addRow(tr("Opening"), open_, tr("Of the hats, 0 % pressed shut to 100 % wide. Key: O"));
+  connect(open_, &NumberField::edited, this, [this](double v, bool stepped) {
+    static const int key = Document::newMergeKey();
+    editing_.change(tr("Opening %1 %").arg(v), [v](Hit& h) { h.open = v / 100; },
+                    {stepped ? key : 0, true});
+  });
+  openFor_ = textField(fields_);
+  openFor_->setObjectName(QStringLiteral("hit-open-for"));
+  addRow(tr("Open for"), openFor_,
+         tr("How long the hats stay open, in quarter notes: 1/4 is a sixteenth. Empty: until the next "
+            "hat stroke"));
+  openFor_->setPlaceholderText(tr("next stroke"));
+  connect(openFor_, &QLineEdit::editingFinished, this, &HitCard::takeOpenFor);
+  for (NumberField* field : {open_, nudge_}) {
+    connect(field, &NumberField::refused, this, &HitCard::refused);
+  }
+}
+
+void HitCard::buildChoices() {
+  const auto add = [this](const QString& name, const char* objectName, const QString& tip) {
+    auto* field = new ChoiceField(Qt::AlignRight, fields_);
+    field->setObjectName(QString::fromLatin1(objectName));
+    addRow(name, field, tip);
+    return field;
+  };
+  piece_ = add(tr("Piece"), "hit-piece", tr("What is struck"));
+  for (const Piece& piece : editing_.document().song().kit->pieces) {
+    piece_->addItem(QString::fromStdString(piece.name));
+  }
+  buildLoudness();
+  role_ = add(tr("Role"), "hit-role", tr("Keys: A accent, N normal, G ghost"));
+  fillWith<Role>(*role_);
+  stroke_ = add(tr("Stroke"), "hit-stroke", tr("How the piece is struck"));
+  fillWith<StrokeKind>(*stroke_);
+  limb_ = add(tr("Limb"), "hit-limb", tr("Which hand or foot; automatic is the piece's usual one"));
+  fillWith<Limb>(*limb_);
+  ornament_ = add(tr("Ornament"), "hit-ornament",
+                  tr("Kept in the song. It is not sounded yet: the hit renders as one stroke"));
+  fillWith<Ornament>(*ornament_);
+  connect(piece_, &QComboBox::activated, this, [this](int i) {
+    editing_.change(tr("To %1").arg(piece_->itemText(i)),
+                    [i](Hit& h) { h.piece = PieceId{static_cast<std::uint8_t>(i)}; });
+  });
+  connect(role_, &QComboBox::activated, this,
+          [this] { editing_.setRole(chosen(*role_, Role::kNormal)); });
+  const auto onChoice = [this](ChoiceField* field, auto assign) {
+    connect(field, &QComboBox::activated, this, [this, field, assign] {
+      editing_.change(field->currentText(), [&](Hit& h) { assign(*field, h); });
+    });
+  };
+  onChoice(stroke_, [](ChoiceField& f, Hit& h) { h.stroke = chosen(f, h.stroke); });
+  onChoice(limb_, [](ChoiceField& f, Hit& h) { h.limb = chosen(f, h.limb); });
+  onChoice(ornament_, [](ChoiceField& f, Hit& h) { h.ornament = chosen(f, h.ornament); });
+}
+
+void HitCard::buildFalls() {
+  grid_->setRowMinimumHeight(row_++, 8);
+  fallsTitle_ = new QLabel(tr("Where it falls"), fields_);
+  fallsTitle_->setStyleSheet(QStringLiteral("font-weight: 600;"));
+  grid_->addWidget(fallsTitle_, row_++, 0, 1, 2);
+  grid0_ = addReading(tr("Straight"), tr("From the groove's start, in ms, before swing"));
+  swung_ = addReading(tr("After swing"), tr("From the groove's start, in ms, after swing"));
+  displaced_ = addReading(tr("Displacement"), tr("Of the piece in this feel, in ms"));
+  slots0_ = addReading(tr("Slot and nudge"), tr("Of this position of the bar and of this hit, in ms"));
+  struck_ = addReading(tr("Struck at"), tr("From the groove's start, in ms"));
+  tick_ = addReading(tr("Tick"), tr("From the groove's start, at 960 ticks to a quarter note"));
+}
+
+void HitCard::read() {
+  std::vector<Hit> hits;
+  for (const std::size_t i : indicesOf(editing_.groove(), editing_.selection())) {
+    hits.push_back(editing_.groove().hits[i]);
+  }
+  empty_->setVisible(hits.empty());
+  fields_->setVisible(!hits.empty());
+  if (hits.empty()) {
+    name_->setText(tr("Nothing chosen"));
+    place_->clear();
+    return;
+  }
+  const Kit& kit = *editing_.document().song().kit;
+  const auto piece = common(hits, [](const Hit& h) { return h.piece; });
+  const Meter meter = editing_.groove().meter;
+  const std::int64_t bar = hits.front().at.floorDiv(meter.barLength());
+  if (hits.size() == 1) {
+    name_->setText(QString::fromStdString(kit[*piece].name));
+    place_->setText(
+        tr("bar %1, %2")
+            .arg(bar + 1)
+            .arg(QString::fromStdString(
+                countName(hits.front().at - Beat(bar) * meter.barLength(), meter).text())));
+  } else {
+    name_->setText(tr("%1 hits").arg(hits.size()));
+    place_->setText(piece ? QString::fromStdString(kit[*piece].name) : tr("several pieces"));
+  }
+  readFields(hits);
+  readFalls(hits);
+}
+
+void HitCard::readFields(const std::vector<Hit>& hits) {
+  const auto at = common(hits, [](const Hit& h) { return h.at; });
+  if (!position_->isModified() || !position_->hasFocus()) {
+    position_->setText(at ? QString::fromStdString(at->toString()) : QString());
+    position_->setPlaceholderText(at ? QString() : QStringLiteral("–"));
+  }
+  const auto piece = common(hits, [](const Hit& h) { return h.piece; });
+  piece_->setCurrentIndex(piece ? piece->value : -1);
+  const auto velocity = common(hits, [](const Hit& h) { return h.velocity; });
+  velocity_->setValue(velocity ? std::optional<double>(velocity->value()) : std::nullopt);
+  level_->setText(velocity ? decibels(levelOf(*velocity)) : QStringLiteral("–"));
+  const auto show = [&](ChoiceField* field, auto value) {
+    if (value) {
+      choose(*field, *value);
+    } else {
+      field->setBlank();
+    }
+  };
+  show(role_, common(hits, [](const Hit& h) { return h.role; }));
+  show(stroke_, common(hits, [](const Hit& h) { return h.stroke; }));
+  show(limb_, common(hits, [](const Hit& h) { return h.limb; }));
+  show(ornament_, common(hits, [](const Hit& h) { return h.ornament; }));
+  const auto open = common(hits, [](const Hit& h) { return h.open; });
+  open_->setValue(open ? std::optional<double>(100 * *open) : std::nullopt);
+  const bool hats = piece == piece::kHat;
+  showRow(open_, hats);
+  showRow(openFor_, hats);
+  const auto openFor = common(hits, [](const Hit& h) { return h.openFor; });
+  if (!openFor_->isModified() || !openFor_->hasFocus()) {
+    openFor_->setText(openFor && *openFor != Beat(0) ? QString::fromStdString(openFor->toString())
+                                                     : QString());
+  }
+  const auto nudge = common(hits, [](const Hit& h) { return h.nudge.count(); });
+  nudge_->setValue(nudge);
+}
+
+void HitCard::readFalls(const std::vector<Hit>& hits) {
+  const Document& document = editing_.document();
+  const Stroke* stroke = nullptr;
+  if (hits.size() == 1) {
+    const auto index = indexOf(document.groove(), *editing_.selection().begin());
+    for (const Stroke& s : document.performance().strokes) {
+      if (index && s.hit == *index) stroke = &s;
+    }
+  }
+  if (stroke == nullptr) {
+    for (QLabel* label : {grid0_, swung_, displaced_, slots0_, struck_, tick_}) {
+      label->setText(QStringLiteral("–"));
+    }
+    return;
+  }
+  const Hit& hit = hits.front();
+  const double begin = document.start().toDouble();
+  const Milliseconds start = document.score().tempo.msAt(begin);
+  const auto found = document.feel().displacement.find(hit.piece);
+  const Milliseconds displacement =
+      found == document.feel().displacement.end() ? Milliseconds(0) : found->second;
+  const Milliseconds shift = toMilliseconds(stroke->time - stroke->grid);
+  const Milliseconds struck = toMilliseconds(stroke->time) - start;
+  grid0_->setText(plainMs(document.score().tempo.msAt(begin + hit.at.toDouble()) - start));
+  swung_->setText(plainMs(toMilliseconds(stroke->grid) - start));
+  displaced_->setText(signedMs(displacement));
+  slots0_->setText(signedMs(shift - displacement));
+  struck_->setText(plainMs(struck));
+  const double quarters = document.score().tempo.quartersAt(toMilliseconds(stroke->time)) - begin;
+  tick_->setText(QString::number(roundToInt(quarters * kShownPpq)));
+}
+
+void HitCard::takePosition() {
+  if (!position_->isModified()) return;
+  const auto at = Beat::parse(position_->text().trimmed().toStdString());
+  const Beat length = editing_.groove().length();
+  const bool good = at && *at >= Beat(0) && *at < length && at->den() <= kDenominatorMax;
+  markWrong(position_, !good);
+  if (!good) {
+    return Q_EMIT refused(tr("%1 is not taken: a position is 0 to below %2 quarter notes, as 7/4")
+                            .arg(position_->text(), QString::fromStdString(length.toString())));
+  }
+  position_->setModified(false);
+  editing_.change(tr("To %1").arg(position_->text()), [&](Hit& h) { h.at = *at; });
+}
+
+void HitCard::takeOpenFor() {
+  if (!openFor_->isModified()) return;
+  const QString typed = openFor_->text().trimmed();
+  const auto length = typed.isEmpty() ? Beat(0) : Beat::parse(typed.toStdString());
+  const bool good = length && *length >= Beat(0) && *length <= Beat(256) &&
+                    length->den() <= kDenominatorMax;
+  markWrong(openFor_, !good);
+  if (!good) {
+    return Q_EMIT refused(
+        tr("%1 is not taken: a length in quarter notes, as 1/4 for a sixteenth").arg(typed));
+  }
+  openFor_->setModified(false);
+  editing_.change(typed.isEmpty() ? tr("Open until the next stroke") : tr("Open for %1").arg(typed),
+                  [&](Hit& h) { h.openFor = *length; });
+}
+
+void HitCard::paintEvent(QPaintEvent* /*event*/) {
+  QPainter p(this);
+  p.setRenderHint(QPainter::Antialiasing);
+  p.setPen(QPen(theme::kLine, 1));
+  p.setBrush(theme::kCard);
+  p.drawRoundedRect(QRectF(rect()).adjusted(0.5, 0.5, -0.5, -0.5), 6, 6);
+}
+
+}  // namespace uneven

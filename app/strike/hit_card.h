@@ -1,0 +1,74 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The card of what is selected: every field to read and to type, and where a single hit falls.
+#pragma once
+
+#include <QWidget>
+#include <functional>
+#include <optional>
+#include <vector>
+
+#include "app/strike/editing.h"
+
+class QGridLayout;
+class QLabel;
+class QLineEdit;
+
+namespace uneven {
+
+class ChoiceField;
+class NumberField;
+
+class HitCard : public QWidget {
+  Q_OBJECT
+ public:
+  explicit HitCard(Editing& editing, QWidget* parent = nullptr);
+
+ Q_SIGNALS:
+  void refused(const QString& why);
+
+ protected:
+  void paintEvent(QPaintEvent* event) override;
+
+ private:
+  void buildFields();
+  void buildLoudness();
+  void buildTiming();
+  void buildChoices();
+  void buildFalls();
+  QLabel* addReading(const QString& name, const QString& tip);
+  void addRow(const QString& name, QWidget* field, const QString& tip);
+  void showRow(QWidget* field, bool shown);
+  void read();
+  void readFields(const std::vector<Hit>& hits);
+  void readFalls(const std::vector<Hit>& hits);
+  void takePosition();
+  void takeOpenFor();
+
+  Editing& editing_;
+  QGridLayout* grid_;
+  int row_ = 0;
+  QLabel* name_;
+  QLabel* place_;
+  QWidget* empty_ = nullptr;
+  QWidget* fields_ = nullptr;
+  QLineEdit* position_ = nullptr;
+  ChoiceField* piece_ = nullptr;
+  NumberField* velocity_ = nullptr;
+  QLabel* level_ = nullptr;
+  ChoiceField* role_ = nullptr;
+  ChoiceField* stroke_ = nullptr;
+  ChoiceField* limb_ = nullptr;
+  ChoiceField* ornament_ = nullptr;
+  NumberField* open_ = nullptr;
+  QLineEdit* openFor_ = nullptr;
+  NumberField* nudge_ = nullptr;
+  QLabel* fallsTitle_ = nullptr;
+  QLabel* grid0_ = nullptr;
+  QLabel* swung_ = nullptr;
+  QLabel* displaced_ = nullptr;
+  QLabel* slots0_ = nullptr;
+  QLabel* struck_ = nullptr;
+  QLabel* tick_ = nullptr;
+};
+
+}  // namespace uneven

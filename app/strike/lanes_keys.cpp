@@ -1,0 +1,163 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The keys of the lanes. What stands here stands in the key list (MainWindow::showKeys) too.
+#include <QKeyEvent>
+#include <algorithm>
+
+#include "app/strike/lanes_view.h"
+
+namespace uneven {
+
+void LanesView::step(int slots, int lanes, bool extend) {
+  const StrikeScene& shown = scene();
+  const Groove& groove = editing_.groove();
+  const Beat gridStep = groove.grid.step();
+  const Beat bar = groove.meter.barLength();
+  Beat at = editing_.cursorAt();
+  for (int i = 0; i < std::abs(slots); ++i) {
+    // The grid starts afresh at every bar line; from off the grid, to its nearest position.
+    const Beat barStart = Beat(at.floorDiv(bar)) * bar;
+    const Beat inBar = at - barStart;
+    const Beat before = Beat(inBar.floorDiv(gridStep)) * gridStep;
+    if (slots > 0) {
+      at = std::min(barStart + before + gridStep, barStart + bar);
+    } else if (before < inBar) {
+      at = barStart + before;
+    } else if (at > Beat(0)) {
+      const Beat previousBar = inBar == Beat(0) ? barStart - bar : barStart;
+      const Beat from = at - previousBar;
+      const std::int64_t whole = from.floorDiv(gridStep);
+      const bool onGrid = Beat(whole) * gridStep == from;
+      at = previousBar + Beat(onGrid ? whole - 1 : whole) * gridStep;
+    }
+  }
+  if (at >= groove.length() || at < Beat(0)) return;
+  const auto here = std::find_if(shown.lanes.begin(), shown.lanes.end(), [&](const LaneShape& l) {
+    return l.piece == editing_.cursorPiece();
+  });
+  const auto lane = std::clamp<std::ptrdiff_t>(
+      (here == shown.lanes.end() ? 0 : here - shown.lanes.begin()) + lanes, 0,
+      std::ssize(shown.lanes) - 1);
+  const PieceId piece = shown.lanes[static_cast<std::size_t>(lane)].piece;
+  if (extend) {
+    editing_.extendCursor(at, piece);
+  } else {
+    editing_.moveCursor(at, piece);
+  }
+}
+
+bool LanesView::moveKey(QKeyEvent* event) {
+  const bool extend = (event->modifiers() & Qt::ShiftModifier) != 0;
+  const bool byCount = (event->modifiers() & Qt::ControlModifier) != 0;
+  const Groove& groove = editing_.groove();
+  const int perCount = static_cast<int>(
+      std::max<std::int64_t>(1, groove.meter.countUnit().floorDiv(groove.grid.step())));
+  const int stride = byCount ? perCount : 1;
+  switch (event->key()) {
+    case Qt::Key_Left:
+      step(-stride, 0, extend);
+      return true;
+    case Qt::Key_Right:
+      step(stride, 0, extend);
+      return true;
+    case Qt::Key_Up:
+      step(0, -1, extend);
+      return true;
+    case Qt::Key_Down:
+      step(0, 1, extend);
+      return true;
+    case Qt::Key_Home:
+      editing_.moveCursor(Beat(0), editing_.cursorPiece());
+      return true;
+    case Qt::Key_End:
+      editing_.moveCursor(Beat(groove.bars - 1) * groove.meter.barLength(),
+                          editing_.cursorPiece());
+      return true;
+    case Qt::Key_PageUp:
+    case Qt::Key_PageDown:
+      if (byCount) return false;  // another groove: the window's
+      scrollTo(viewport_.firstBar + (event->key() == Qt::Key_PageUp ? -1 : 1));
+      Q_EMIT viewportChanged();
+      return true;
+    default:
+      return false;
+  }
+}
+
+bool LanesView::editKey(QKeyEvent* event) {
+  static const int velocityKey = Document::newMergeKey();
+  static const int nudgeKey = Document::newMergeKey();
+  if ((event->modifiers() & (Qt::ControlModifier | Qt::AltModifier | Qt::MetaModifier)) != 0) {
+    return false;
+  }
+  const int key = event->key();
+  if (key >= Qt::Key_0 && key <= Qt::Key_9) {
+    editing_.setVelocity(key == Qt::Key_0 ? Velocity::kMax : 14 * (key - Qt::Key_0));
+    return true;
+  }
+  const int ten = (event->modifiers() & Qt::ShiftModifier) != 0 ? 10 : 1;
+  switch (key) {
+    case Qt::Key_Space:
+    case Qt::Key_Return:
+    case Qt::Key_Enter:
+      editing_.toggleAt(editing_.cursorAt(), editing_.cursorPiece());
+      return true;
+    case Qt::Key_Delete:
+    case Qt::Key_Backspace:
+      editing_.removeSelected();
+      return true;
+    case Qt::Key_Plus:
+    case Qt::Key_Equal:
+      editing_.addVelocity(1, {velocityKey, true});
+      return true;
+    case Qt::Key_Minus:
+      editing_.addVelocity(-1, {velocityKey, true});
+      return true;
+    case Qt::Key_Comma:
+    case Qt::Key_Less:
+    case Qt::Key_Semicolon:
+      editing_.addNudge(Milliseconds(-ten), {nudgeKey, true});
+      return true;
+    case Qt::Key_Period:
+    case Qt::Key_Greater:
+    case Qt::Key_Colon:
+      editing_.addNudge(Milliseconds(ten), {nudgeKey, true});
+      return true;
+    case Qt::Key_G:
+      editing_.setRole(Role::kGhost);
+      return true;
+    case Qt::Key_A:
+      editing_.setRole(Role::kAccent);
+      return true;
+    case Qt::Key_N:
+      editing_.setRole(Role::kNormal);
+      return true;
+    case Qt::Key_O:
+      editing_.toggleOpen();
+      return true;
+    case Qt::Key_BracketLeft:
+      editing_.stepGrid(-1);
+      return true;
+    case Qt::Key_BracketRight:
+      editing_.stepGrid(1);
+      return true;
+    default:
+      return false;
+  }
+}
+
+void LanesView::keyPressEvent(QKeyEvent* event) {
+  if (event->key() == Qt::Key_Escape) {
+    if (gesture_ != nullptr) {
+      const std::unique_ptr<Gesture> given = std::move(gesture_);
+      given->cancel();
+      invalidate();
+    } else {
+      editing_.select({});
+    }
+    return;
+  }
+  if (gesture_ != nullptr || moveKey(event) || editKey(event)) return;
+  QWidget::keyPressEvent(event);
+}
+
+}  // namespace uneven

@@ -1,0 +1,243 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Painting the lanes.
+#include "app/strike/lanes_painter.h"
+
+#include <QPainter>
+#include <QPainterPath>
+
+#include "app/shell/labels.h"
+#include "app/shell/theme.h"
+#include "core/song/names.h"
+#include "layout/hit_test.h"
+
+namespace uneven {
+namespace {
+
+constexpr double kLineOverhang = 14;
+
+QPointF qp(Point p) { return {p.x, p.y}; }
+
+void paintGrid(QPainter& p, const StrikeScene& scene, Beat barLength) {
+  const double bottom = scene.area.bottom;
+  for (const GridLine& line : scene.lines) {
+    const bool bar = line.weight == LineWeight::kBar;
+    const bool count = line.weight == LineWeight::kCount;
+    p.setPen(QPen(bar     ? QColor(0xa8, 0x9a, 0x82)
+                  : count ? theme::kLine
+                          : theme::kFaintLine,
+                  bar ? 1.6 : 1));
+    p.drawLine(QPointF(line.x, scene.area.top - 8), QPointF(line.x, bottom));
+    // Where straight time would be, wherever the swing has moved the line away from it.
+    if (std::abs(line.x - line.straightX) > 0.5) {
+      p.setPen(QPen(theme::kBrass, 2));
+      p.drawLine(QPointF(line.straightX, scene.area.top - 12),
+                 QPointF(line.straightX, scene.area.top - 5));
+    }
+    if (bar && line.at < scene.end) {
+      p.setPen(theme::kQuiet);
+      p.setFont(theme::font(11));
+      p.drawText(QRectF(line.x - 4, 0, 80, 14), Qt::AlignLeft | Qt::AlignVCenter,
+                 Editing::tr("bar %1").arg(line.at.floorDiv(barLength) + 1));
+    }
+    if (!line.labelled) continue;
+    p.setPen(bar || count ? theme::kInk : theme::kQuiet);
+    p.setFont(bar || count ? theme::font(13, theme::Weight::kSemiBold) : theme::font(11));
+    p.drawText(QRectF(line.x - 30, 12, 60, 18), Qt::AlignCenter, qs(line.count.label()));
+  }
+}
+
+void paintLaneLines(QPainter& p, const StrikeScene& scene, const Editing& editing) {
+  const Document& document = editing.document();
+  const auto& displacement = document.feel().displacement;
+  for (const LaneShape& lane : scene.lanes) {
+    p.setPen(QPen(QColor(0xbf, 0xb1, 0x97), 1.4));
+    p.drawLine(QPointF(scene.area.left, lane.baseline),
+               QPointF(scene.area.right + kLineOverhang, lane.baseline));
+    p.setPen(theme::kInk);
+    p.setFont(theme::font(13, theme::Weight::kMedium));
+    const QRectF name(0, lane.baseline - 17, kLaneNameWidth - 12, 18);
+    p.drawText(name, Qt::AlignRight | Qt::AlignVCenter,
+               qs((*document.song().kit)[lane.piece].name));
+    const auto shift = displacement.find(lane.piece);
+    if (shift == displacement.end() || shift->second.count() == 0 || lane.room < 16) continue;
+    p.setPen(theme::kQuiet);
+    p.setFont(theme::font(11));
+    p.drawText(name.translated(0, 15), Qt::AlignRight | Qt::AlignVCenter, signedMs(shift->second));
+  }
+}
+
+void paintWedges(QPainter& p, const StrikeScene& scene) {
+  for (const WedgeShape& w : scene.wedges) {
+    // The gap opens over a few pixels at the stroke and closes toward its end.
+    const double rise = std::min(5.0, (w.to - w.from) / 3);
+    QPainterPath path(QPointF(w.from - rise, w.baseline));
+    path.lineTo(w.from, w.baseline - w.height);
+    path.lineTo(w.to - rise, w.baseline - w.height);
+    path.lineTo(w.to, w.baseline);
+    path.closeSubpath();
+    QColor fill = theme::kBrass;
+    fill.setAlpha(110);
+    p.setPen(QPen(theme::kBrassEdge, 1));
+    p.setBrush(fill);
+    p.drawPath(path);
+  }
+}
+
+double stickWidth(Role role) {
+  switch (role) {
+    case Role::kAccent:
+      return 3;
+    case Role::kNormal:
+      return 2.2;
+    case Role::kGhost:
+    case Role::kGrace:
+      return 1.4;
+  }
+  return 2;
+}
+
+void paintHead(QPainter& p, const StickShape& stick, const QColor& color) {
+  const QPointF head = qp(stick.head);
+  p.setPen(Qt::NoPen);
+  p.setBrush(color);
+  switch (stick.role) {
+    case Role::kAccent: {
+      const double r = 6;
+      p.drawPolygon(QPolygonF({head + QPointF(0, -r - 1), head + QPointF(r, r - 1),
+                               head + QPointF(-r, r - 1)}));
+      break;
+    }
+    case Role::kNormal:
+      p.drawEllipse(head, 4.2, 4.2);
+      break;
+    case Role::kGhost:
+      p.setPen(QPen(color, 1.5));
+      p.setBrush(theme::kPaper);
+      p.drawEllipse(head, 3.4, 3.4);
+      break;
+    case Role::kGrace:
+      p.drawEllipse(head, 2.4, 2.4);
+      break;
+  }
+}
+
+// How it is struck: a bar for the rim, a cross for the cross-stick, a ring for the bell, an arc for
+// the edge, a wave for the buzz, a step for the foot splash.
+void paintStrokeMark(QPainter& p, const StickShape& stick, const QColor& color) {
+  const QPointF head = qp(stick.head);
+  p.setPen(QPen(color, 1.5));
+  p.setBrush(Qt::NoBrush);
+  switch (stick.stroke) {
+    case StrokeKind::kNormal:
+      break;
+    case StrokeKind::kRimShot:
+      p.drawLine(head + QPointF(-7, 8), head + QPointF(7, 8));
+      break;
+    case StrokeKind::kCrossStick:
+      p.drawLine(head + QPointF(-6, 5), head + QPointF(6, 13));
+      p.drawLine(head + QPointF(6, 5), head + QPointF(-6, 13));
+      break;
+    case StrokeKind::kBell:
+      p.drawEllipse(head, 7, 7);
+      break;
+    case StrokeKind::kEdge:
+      p.drawArc(QRectF(head.x() - 7, head.y() - 7, 14, 14), 200 * 16, 140 * 16);
+      break;
+    case StrokeKind::kBuzz: {
+      QPolygonF wave;
+      for (int i = 0; i < 5; ++i) wave << head + QPointF(i % 2 == 0 ? -4 : 4, 8 + 3 * i);
+      p.drawPolyline(wave);
+      break;
+    }
+    case StrokeKind::kSplash:
+      p.drawPolyline(QPolygonF({head + QPointF(-7, 9), head + QPointF(0, 5), head + QPointF(7, 9)}));
+      break;
+  }
+}
+
+void paintChosen(QPainter& p, const StickShape& stick, bool selected) {
+  const QRectF around = QRectF(qp(stick.head), qp(stick.foot)).normalized().adjusted(-8, -9, 8, 5);
+  p.setPen(QPen(selected ? QColor(0xc9, 0xa2, 0x4a) : theme::kLine, 1));
+  p.setBrush(selected ? theme::kChosen : QColor(Qt::transparent));
+  p.drawRoundedRect(around, 4, 4);
+}
+
+}  // namespace
+
+void paintStick(QPainter& p, const StickShape& stick) {
+  const QColor color = theme::limbColor(stick.limb);
+  p.setPen(QPen(color, stickWidth(stick.role), Qt::SolidLine, Qt::RoundCap));
+  p.drawLine(qp(stick.foot), qp(stick.head));
+  paintHead(p, stick, color);
+  paintStrokeMark(p, stick, color);
+}
+
+void paintLanes(QPainter& p, const StrikeScene& scene, const Editing& editing,
+                const std::optional<HitRef>& hovered) {
+  p.fillRect(p.viewport(), theme::kPaper);
+  p.setRenderHint(QPainter::Antialiasing);
+  paintGrid(p, scene, editing.groove().meter.barLength());
+  paintLaneLines(p, scene, editing);
+  paintWedges(p, scene);
+  for (const StickShape& stick : scene.sticks) {
+    const bool selected = editing.selection().contains(stick.ref);
+    if (selected || hovered == stick.ref) paintChosen(p, stick, selected);
+  }
+  p.setFont(theme::font(10, theme::Weight::kMedium));
+  for (const StickShape& stick : scene.sticks) {
+    paintStick(p, stick);
+    p.setPen(theme::limbColor(stick.limb));
+    p.drawText(QRectF(stick.foot.x - 8, stick.foot.y + 1, 16, 13), Qt::AlignCenter,
+               qs(limbLetter(stick.limb)));
+  }
+  if (editing.groove().hits.empty()) {
+    const QString text =
+        Editing::tr("An empty groove. Click on a line to strike it, or move with the arrow keys and "
+                    "press Space.");
+    p.setFont(theme::font(14));
+    const double width = QFontMetricsF(p.font()).horizontalAdvance(text) + 40;
+    const Rect& area = scene.area;
+    const QRectF box((area.left + area.right - width) / 2, (area.top + area.bottom) / 2 - 22, width, 40);
+    p.setPen(QPen(theme::kLine, 1));
+    p.setBrush(theme::kCard);
+    p.drawRoundedRect(box, 6, 6);
+    p.setPen(theme::kInk);
+    p.drawText(box, Qt::AlignCenter, text);
+  }
+}
+
+void paintCursor(QPainter& p, const StrikeScene& scene, Beat at, PieceId piece) {
+  const auto line = lineAt(scene, at);
+  double x = 0;
+  if (line) {
+    x = scene.lines[*line].x;
+  } else if (at >= scene.begin && at < scene.end) {
+    x = scene.axis.xFromQuarters(at.toDouble());
+  } else {
+    return;
+  }
+  for (const LaneShape& lane : scene.lanes) {
+    if (lane.piece != piece) continue;
+    // A foot under the slot and a faint column over it: the stick itself stays clear to see.
+    QColor column = theme::kBrass;
+    column.setAlpha(46);
+    p.fillRect(QRectF(x - 8, lane.top + 3, 16, lane.baseline - lane.top - 3), column);
+    p.fillRect(QRectF(x - 9, lane.baseline - 1.5, 18, 4), theme::kBrassEdge);
+  }
+}
+
+void paintBand(QPainter& p, const Rect& band) {
+  QColor fill = theme::kBrass;
+  fill.setAlpha(40);
+  p.setPen(QPen(theme::kBrassEdge, 1, Qt::DashLine));
+  p.setBrush(fill);
+  p.drawRect(QRectF(band.left, band.top, band.width(), band.height()));
+}
+
+void paintPlayhead(QPainter& p, const StrikeScene& scene, double quarters) {
+  const double x = scene.axis.xFromQuarters(quarters);
+  p.setPen(QPen(theme::kAttention, 1.5));
+  p.drawLine(QPointF(x, scene.area.top - 14), QPointF(x, scene.area.bottom));
+}
+
+}  // namespace uneven

@@ -1,0 +1,218 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Events and caching; geometry is in layout/, painting in lanes_painter.
+#include "app/strike/lanes_view.h"
+
+#include <QHelpEvent>
+#include <QMouseEvent>
+#include <QPainter>
+#include <QToolTip>
+#include <algorithm>
+#include <cmath>
+
+#include "app/shell/labels.h"
+#include "app/shell/theme.h"
+#include "app/strike/lanes_painter.h"
+#include "core/song/names.h"
+
+namespace uneven {
+
+namespace {
+Point pointOf(const QPointF& p) { return {p.x(), p.y()}; }
+}  // namespace
+
+LanesView::LanesView(Editing& editing, QWidget* parent) : QWidget(parent), editing_(editing) {
+  setObjectName(QStringLiteral("lanes"));
+  setFocusPolicy(Qt::StrongFocus);
+  setMouseTracking(true);
+  setMinimumSize(480, 260);
+  setAttribute(Qt::WA_OpaquePaintEvent);
+  connect(&editing_.document(), &Document::changed, this, [this] {
+    // Only another groove can make the first bar shown lie beyond the last.
+    viewport_.firstBar = std::clamp(viewport_.firstBar, 0,
+                                    std::max(0, editing_.groove().bars - viewport_.bars));
+    sceneFresh_ = false;
+    invalidate();
+  });
+  connect(&editing_, &Editing::selectionChanged, this, &LanesView::invalidate);
+  connect(&editing_, &Editing::cursorMoved, this, &LanesView::showCursorBar);
+}
+
+void LanesView::setVisibleBars(int bars) {
+  viewport_.bars = bars;
+  sceneFresh_ = false;
+  scrollTo(viewport_.firstBar);
+  showCursorBar();
+  Q_EMIT viewportChanged();
+}
+
+void LanesView::setPxPerMs(double pxPerMs) {
+  viewport_.pxPerMs = std::clamp(pxPerMs, 0.25, 8.0);
+  sceneFresh_ = false;
+  invalidate();
+  Q_EMIT viewportChanged();
+}
+
+void LanesView::setShowAllPieces(bool all) {
+  allPieces_ = all;
+  sceneFresh_ = false;
+  invalidate();
+  Q_EMIT viewportChanged();
+}
+
+void LanesView::setPlayhead(std::optional<double> quarters) {
+  const auto stripOf = [&](double q) {
+    const int x = static_cast<int>(scene().axis.xFromQuarters(q));
+    return QRect(x - 3, 0, 7, height());
+  };
+  if (playhead_) update(stripOf(*playhead_));
+  playhead_ = quarters;
+  if (playhead_) update(stripOf(*playhead_));
+}
+
+const StrikeScene& LanesView::scene() {
+  if (!sceneFresh_) {
+    const Document& document = editing_.document();
+    viewport_.size = {static_cast<double>(width()), static_cast<double>(height())};
+    viewport_.lanes = lanesFor(document.groove(), *document.song().kit, allPieces_);
+    scene_ = strikeScene(document.groove(), document.score(), document.performance(), viewport_);
+    sceneFresh_ = true;
+    layerFresh_ = false;
+  }
+  return scene_;
+}
+
+void LanesView::invalidate() {
+  layerFresh_ = false;
+  update();
+}
+
+void LanesView::scrollTo(int firstBar) {
+  const int last = std::max(0, editing_.groove().bars - viewport_.bars);
+  viewport_.firstBar = std::clamp(firstBar, 0, last);
+  sceneFresh_ = false;
+  invalidate();
+}
+
+void LanesView::showCursorBar() {
+  const int bar =
+      static_cast<int>(editing_.cursorAt().floorDiv(editing_.groove().meter.barLength()));
+  if (bar < viewport_.firstBar) scrollTo(bar);
+  if (bar >= viewport_.firstBar + viewport_.bars) scrollTo(bar - viewport_.bars + 1);
+  update();
+}
+
+void LanesView::drawLayer() {
+  const StrikeScene& shown = scene();
+  if (layerFresh_) return;
+  const double ratio = devicePixelRatioF();
+  const QSize wanted = (QSizeF(size()) * ratio).toSize();
+  if (layer_.size() != wanted) layer_ = QPixmap(wanted);
+  layer_.setDevicePixelRatio(ratio);
+  QPainter p(&layer_);
+  paintLanes(p, shown, editing_, hovered_);
+  layerFresh_ = true;
+}
+
+void LanesView::paintEvent(QPaintEvent* event) {
+  drawLayer();
+  QPainter p(this);
+  const QRectF dirty = event->rect();
+  const double ratio = layer_.devicePixelRatio();
+  p.drawPixmap(dirty, layer_,
+               QRectF(dirty.topLeft() * ratio, dirty.size() * ratio));
+  p.setRenderHint(QPainter::Antialiasing);
+  if (hasFocus()) paintCursor(p, scene_, editing_.cursorAt(), editing_.cursorPiece());
+  if (gesture_ != nullptr) {
+    if (const auto band = gesture_->band()) paintBand(p, *band);
+  }
+  if (playhead_) paintPlayhead(p, scene_, *playhead_);
+}
+
+void LanesView::resizeEvent(QResizeEvent* /*event*/) { sceneFresh_ = false; }
+
+void LanesView::mousePressEvent(QMouseEvent* event) {
+  if (event->button() != Qt::LeftButton) return;
+  gesture_ = beginGesture(editing_, scene(), viewport_.pxPerMs, pointOf(event->position()),
+                          event->modifiers());
+}
+
+void LanesView::mouseMoveEvent(QMouseEvent* event) {
+  const Point p = pointOf(event->position());
+  if (gesture_ != nullptr) {
+    gesture_->move(p);
+    update();
+    return;
+  }
+  const auto stick = stickAt(scene(), p);
+  const auto under = stick ? std::optional(scene_.sticks[*stick].ref) : std::nullopt;
+  if (under == hovered_) return;
+  hovered_ = under;
+  setCursor(under ? Qt::PointingHandCursor : Qt::ArrowCursor);
+  invalidate();
+}
+
+void LanesView::mouseReleaseEvent(QMouseEvent* event) {
+  if (gesture_ == nullptr || event->button() != Qt::LeftButton) return;
+  const std::unique_ptr<Gesture> done = std::move(gesture_);
+  done->release(pointOf(event->position()));
+  invalidate();
+}
+
+void LanesView::wheelEvent(QWheelEvent* event) {
+  const int notch = event->angleDelta().y() > 0 ? 1 : -1;
+  if ((event->modifiers() & Qt::ControlModifier) != 0) {
+    setPxPerMs(viewport_.pxPerMs * (notch > 0 ? 1.25 : 0.8));
+  } else {
+    scrollTo(viewport_.firstBar - notch);
+    Q_EMIT viewportChanged();
+  }
+  event->accept();
+}
+
+void LanesView::focusInEvent(QFocusEvent* event) {
+  QWidget::focusInEvent(event);
+  update();
+}
+
+void LanesView::focusOutEvent(QFocusEvent* event) {
+  QWidget::focusOutEvent(event);
+  update();
+}
+
+void LanesView::leaveEvent(QEvent* /*event*/) {
+  if (!hovered_) return;
+  hovered_.reset();
+  invalidate();
+}
+
+QString LanesView::tipAt(Point p) {
+  const auto stick = stickAt(scene(), p);
+  if (!stick) return {};
+  const StickShape& s = scene_.sticks[*stick];
+  const Document& document = editing_.document();
+  const Beat bar = document.groove().meter.barLength();
+  const Beat inBar = s.ref.at - Beat(s.ref.at.floorDiv(bar)) * bar;
+  const QString name = QString::fromStdString((*document.song().kit)[s.ref.piece].name);
+  const QString count =
+      QString::fromStdString(countName(inBar, document.groove().meter).text());
+  const QString when = s.lean.count() == 0 ? tr("on the grid")
+                       : s.lean.count() > 0
+                           ? tr("%1 late").arg(plainMs(s.lean))
+                           : tr("%1 early").arg(plainMs(-s.lean));
+  return tr("%1 on %2: %3, velocity %4, %5")
+      .arg(name, count, qs(spokenName(s.role)).toLower())
+      .arg(s.velocity.value())
+      .arg(when);
+}
+
+bool LanesView::event(QEvent* event) {
+  if (event->type() == QEvent::ToolTip) {
+    const auto* help = static_cast<QHelpEvent*>(event);
+    const QString tip = tipAt(pointOf(help->pos()));
+    QToolTip::showText(help->globalPos(), tip, this);
+    return true;
+  }
+  return QWidget::event(event);
+}
+
+}  // namespace uneven

@@ -1,0 +1,71 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The lanes of a groove: sticks that stand and lean, under the hand and the keys.
+#pragma once
+
+#include <QPixmap>
+#include <QWidget>
+#include <memory>
+#include <optional>
+
+#include "app/strike/editing.h"
+#include "app/strike/gestures.h"
+#include "layout/strike_scene.h"
+
+namespace uneven {
+
+class LanesView : public QWidget {
+  Q_OBJECT
+ public:
+  explicit LanesView(Editing& editing, QWidget* parent = nullptr);
+
+  int visibleBars() const { return viewport_.bars; }
+  void setVisibleBars(int bars);
+  double pxPerMs() const { return viewport_.pxPerMs; }
+  void setPxPerMs(double pxPerMs);
+  bool showsAllPieces() const { return allPieces_; }
+  void setShowAllPieces(bool all);
+  // Where the song plays, in quarter notes from the groove's start; nothing: it does not play.
+  void setPlayhead(std::optional<double> quarters);
+
+  // As shown now; rebuilt when the song, the size or the viewport has changed.
+  const StrikeScene& scene();
+
+ Q_SIGNALS:
+  void viewportChanged();
+
+ protected:
+  void paintEvent(QPaintEvent* event) override;
+  void resizeEvent(QResizeEvent* event) override;
+  void mousePressEvent(QMouseEvent* event) override;
+  void mouseMoveEvent(QMouseEvent* event) override;
+  void mouseReleaseEvent(QMouseEvent* event) override;
+  void wheelEvent(QWheelEvent* event) override;
+  void keyPressEvent(QKeyEvent* event) override;
+  void focusInEvent(QFocusEvent* event) override;
+  void focusOutEvent(QFocusEvent* event) override;
+  void leaveEvent(QEvent* event) override;
+  bool event(QEvent* event) override;
+
+ private:
+  void invalidate();
+  void scrollTo(int firstBar);
+  void showCursorBar();
+  void drawLayer();
+  QString tipAt(Point p);
+  bool editKey(QKeyEvent* event);
+  bool moveKey(QKeyEvent* event);
+  void step(int slots, int lanes, bool extend);
+
+  Editing& editing_;
+  StrikeViewport viewport_;
+  bool allPieces_ = false;
+  StrikeScene scene_;
+  bool sceneFresh_ = false;
+  QPixmap layer_;  // all but band, cursor and playhead
+  bool layerFresh_ = false;
+  std::unique_ptr<Gesture> gesture_;
+  std::optional<double> playhead_;
+  std::optional<HitRef> hovered_;
+};
+
+}  // namespace uneven

@@ -1,0 +1,91 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The Strike stage as shapes: lanes, the bent grid, sticks and the hats' wedges.
+//
+// A stick's foot stands at the swung grid time on its piece's line; its height is its velocity and
+// its head leans right when the stroke is late and left when it is early:
+//
+//   head.x = foot.x + pxPerMs * (time - grid)      head.y = foot.y - room * velocity / 127
+//
+// A scene is made from a groove and its performance and holds no reference to them.
+#pragma once
+
+#include <vector>
+
+#include "core/perform/performance.h"
+#include "core/song/edit.h"
+#include "core/time/count.h"
+#include "layout/geometry.h"
+#include "layout/time_axis.h"
+
+namespace uneven {
+
+struct StrikeViewport {
+  Size size;
+  int firstBar = 0;      // of the groove, from 0
+  int bars = 2;          // shown at once
+  double pxPerMs = 1;    // of the lean
+  std::vector<PieceId> lanes;  // from top to bottom
+  bool operator==(const StrikeViewport&) const = default;
+};
+
+struct LaneShape {
+  PieceId piece;
+  double top = 0;
+  double baseline = 0;
+  double room = 0;  // height of a stick of velocity 127
+};
+
+enum class LineWeight : std::uint8_t { kBar, kCount, kPartial };
+
+struct GridLine {
+  Beat at;             // from the groove's start
+  double x = 0;        // swung
+  double straightX = 0;
+  CountName count;
+  LineWeight weight = LineWeight::kPartial;
+  bool labelled = true;  // there is room for its count name
+};
+
+struct StickShape {
+  HitRef ref;
+  Point foot;
+  Point head;
+  Velocity velocity;
+  Role role = Role::kNormal;
+  Limb limb = Limb::kAutomatic;
+  StrokeKind stroke = StrokeKind::kNormal;
+  Ornament ornament = Ornament::kNone;
+  Milliseconds lean{0};
+};
+
+// An opening of the hats along the lane: opens at `from`, is shut at `to`.
+struct WedgeShape {
+  double from = 0;
+  double to = 0;
+  double baseline = 0;
+  double height = 0;
+};
+
+struct StrikeScene {
+  TimeAxis axis;
+  Rect area;        // of the lanes' lines
+  Beat begin;       // of what is shown, from the groove's start
+  Beat end;
+  std::vector<LaneShape> lanes;
+  std::vector<GridLine> lines;  // the grid of the groove, in order; the last bar line included
+  std::vector<StickShape> sticks;
+  std::vector<WedgeShape> wedges;
+};
+
+// Room left of the lanes for their names, and above them for the counts.
+inline constexpr double kLaneNameWidth = 96;
+inline constexpr double kCountHeight = 46;
+
+// `alone` is the score of arrangeGroove, `performance` what it performs to.
+StrikeScene strikeScene(const Groove& groove, const Score& alone, const Performance& performance,
+                        const StrikeViewport& viewport);
+
+// The lanes a groove is edited in: the usual ones and every piece that it strikes; or all.
+std::vector<PieceId> lanesFor(const Groove& groove, const Kit& kit, bool all);
+
+}  // namespace uneven
