@@ -10,8 +10,10 @@
 #include <QGuiApplication>
 #include <QHeaderView>
 #include <QLabel>
+#include <QPainter>
 #include <QProgressBar>
 #include <QPushButton>
+#include <QStyledItemDelegate>
 #include <QTableView>
 #include <QVBoxLayout>
 #include <QtConcurrent/QtConcurrentRun>
@@ -22,6 +24,7 @@
 #include "app/shell/labels.h"
 #include "app/shell/number_field.h"
 #include "app/shell/prompts.h"
+#include "app/shell/theme.h"
 #include "core/io/atomic_save.h"
 #include "core/midi/smf.h"
 
@@ -30,6 +33,23 @@ namespace {
 
 // Songs of fewer strokes are rendered between two frames; longer ones on a worker thread.
 constexpr std::int64_t kStrokesAtOnce = 100'000;
+
+// Rows with air at both sides of each cell.
+class AiryCells final : public QStyledItemDelegate {
+ public:
+  using QStyledItemDelegate::QStyledItemDelegate;
+  void paint(QPainter* p, const QStyleOptionViewItem& option,
+             const QModelIndex& index) const override {
+    QStyleOptionViewItem cell = option;
+    initStyleOption(&cell, index);
+    const QString text = cell.text;
+    cell.text.clear();
+    cell.widget->style()->drawControl(QStyle::CE_ItemViewItem, &cell, p, cell.widget);
+    p->setPen(theme::kInk);
+    p->setFont(cell.font);
+    p->drawText(cell.rect.adjusted(12, 0, -12, 0), static_cast<int>(cell.displayAlignment), text);
+  }
+};
 
 }  // namespace
 
@@ -52,6 +72,7 @@ DeliverStage::DeliverStage(Document& document, FileSystem& files, Prompts& promp
   list_ = new EventList(this);
   table_->setModel(list_);
   table_->setSelectionBehavior(QAbstractItemView::SelectRows);
+  table_->setItemDelegate(new AiryCells(table_));
   table_->setShowGrid(false);
   table_->setAlternatingRowColors(true);
   table_->verticalHeader()->hide();

@@ -30,14 +30,19 @@ class SongStep : public QUndoCommand {
     age_.restart();
     return true;
   }
-  void undo() override { document_.show(before_); }
+  void undo() override {
+    if (forgotten_) setObsolete(true);  // the stack then throws it away instead of keeping a redo
+    document_.show(before_);
+  }
   void redo() override { document_.show(after_); }
+  void forget() { forgotten_ = true; }
 
  private:
   Document& document_;
   Song before_;
   Song after_;
   Merge merge_;
+  bool forgotten_ = false;
   QElapsedTimer age_;
 };
 
@@ -98,8 +103,9 @@ bool Document::apply(const QString& step, Song after, Merge merge) {
 
 void Document::cancelLast() {
   if (!undo_.canUndo()) return;
+  // The stack shows its commands as const, but it is we who put them there.
   auto* step = const_cast<QUndoCommand*>(undo_.command(undo_.index() - 1));
-  step->setObsolete(true);  // undo() then throws it away
+  static_cast<SongStep*>(step)->forget();
   undo_.undo();
 }
 

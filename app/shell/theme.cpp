@@ -100,7 +100,6 @@ QPushButton[quiet="true"]:focus { border: 2px solid #d3a037; padding: 6px 14px; 
 QCheckBox { spacing: 8px; }
 QTableView { background: #fffaf0; border: 1px solid #d5c9b2; gridline-color: #efe7d8;
   selection-background-color: #efe1bd; selection-color: #2b2722; }
-QTableView::item { padding: 0 12px; }
 QHeaderView::section { background: #f7f2e8; color: #675d4f; border: none;
   border-bottom: 1px solid #d5c9b2; padding: 5px 12px; }
 QScrollBar:vertical { background: transparent; width: 10px; }

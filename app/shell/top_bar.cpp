@@ -119,7 +119,9 @@ QWidget* TopBar::meterBlock() {
   row->addWidget(bars_);
   layout->addLayout(row);
   connect(meter_, &QLineEdit::editingFinished, this, &TopBar::setMeter);
-  connect(bars_, &NumberField::edited, this, [this](double, bool) { setMeter(); });
+  connect(bars_, &NumberField::edited, this, [this](double bars, bool) {
+    setLength(document_.groove().meter, static_cast<int>(bars));
+  });
   connect(bars_, &NumberField::refused, this, &TopBar::refused);
   return block;
 }
@@ -220,10 +222,14 @@ void TopBar::setMeter() {
     return Q_EMIT refused(tr("%1 is no meter: write 1 to 64 over 1, 2, 4, 8, 16 or 32, as 7/8")
                             .arg(meter_->text()));
   }
+  setLength(*meter, document_.groove().bars);
+}
+
+void TopBar::setLength(Meter meter, int bars) {
   const Groove& before = document_.groove();
-  Groove after = withMeter(before, *meter, static_cast<int>(bars_->value().value_or(before.bars)));
+  Groove after = withMeter(before, meter, bars);
   const auto lost = before.hits.size() - after.hits.size();
-  QString step = tr("%1, %2 bars").arg(QString::fromStdString(meter->toString())).arg(after.bars);
+  QString step = tr("%1, %2 bars").arg(QString::fromStdString(meter.toString())).arg(after.bars);
   if (lost > 0) step += tr(" (%1 hits fell off the end)").arg(lost);
   document_.apply(step, withGroove(document_.song(), std::move(after)));
 }

@@ -7,6 +7,7 @@
 #include <functional>
 
 #include "core/measure/tap_tempo.h"
+#include "core/time/meter.h"
 
 class QLabel;
 class QLineEdit;
@@ -37,7 +38,8 @@ class TopBar : public QWidget {
   void readSwing();
   void readChoices();
   void setTempo(double bpm, bool stepped);
-  void setMeter();
+  void setMeter();  // as typed
+  void setLength(Meter meter, int bars);
   QWidget* titleBlock();
   QWidget* tempoBlock();
   QWidget* meterBlock();

@@ -1,0 +1,98 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// A real window with files of its own, driven by real events.
+#pragma once
+
+#include <gtest/gtest.h>
+
+#include <QComboBox>
+#include <QLineEdit>
+#include <QSettings>
+#include <QTest>
+#include <memory>
+
+#include "app/shell/main_window.h"
+#include "app/shell/prompts.h"
+#include "app/strike/lanes_view.h"
+#include "tests/support/process.h"
+
+namespace uneven::testing {
+
+// Answers given beforehand; counts what was asked.
+class FakePrompts final : public Prompts {
+ public:
+  SaveAnswer saveAnswer = SaveAnswer::kCancel;
+  QString open;
+  QString save;
+  int asked = 0;
+
+  SaveAnswer saveChanges(QWidget*, const QString&) override {
+    ++asked;
+    return saveAnswer;
+  }
+  QString fileToOpen(QWidget*, const QString&, const QString&, const QString&) override {
+    return open;
+  }
+  QString fileToSave(QWidget*, const QString&, const QString&, const QString&) override {
+    return save;
+  }
+};
+
+// The machine's files, until told to be full.
+class FullableFiles final : public FileSystem {
+ public:
+  bool full = false;
+  Result<std::string> read(const std::string& path) override { return real_.read(path); }
+  Status writeDurably(const std::string& path, std::string_view bytes) override {
+    if (!full) return real_.writeDurably(path, bytes);
+    return Error{ErrorCode::kNoSpace, "no space left on device", {path, 0, 0, std::nullopt}};
+  }
+  Status rename(const std::string& from, const std::string& to) override {
+    return real_.rename(from, to);
+  }
+  Status remove(const std::string& path) override { return real_.remove(path); }
+
+ private:
+  PosixFileSystem real_;
+};
+
+class WindowTest : public ::testing::Test {
+ protected:
+  WindowTest();
+
+  // A second window with the same files and settings, as after a restart.
+  std::unique_ptr<MainWindow> makeWindow();
+  void openDemo();
+
+  template <typename T>
+  T& child(const char* name) {
+    T* found = window->findChild<T*>(QString::fromLatin1(name));
+    EXPECT_NE(found, nullptr) << name;
+    return *found;
+  }
+  LanesView& lanes() { return child<LanesView>("lanes"); }
+  const Groove& groove() { return window->document().groove(); }
+  const Song& song() { return window->document().song(); }
+  // The hit at a place; fails the test when there is none.
+  const Hit& hitAt(Beat at, PieceId piece);
+  bool hasHit(Beat at, PieceId piece);
+  QString status();
+  QString path(const char* name) { return QString::fromStdString(folder.file(name)); }
+
+  QPoint slotPoint(Beat at, PieceId piece);   // on the lane's line, where the slot stands
+  QPoint headPoint(Beat at, PieceId piece);   // of the stick there
+  void press(Qt::Key key, Qt::KeyboardModifiers modifiers = Qt::NoModifier);
+  void click(QPoint p, Qt::KeyboardModifiers modifiers = Qt::NoModifier);
+  void drag(QPoint from, QPoint to, Qt::KeyboardModifiers modifiers = Qt::NoModifier);
+  void type(QLineEdit& field, const char* text);
+  void choose(QComboBox& field, const QString& word);
+  void wheel(QWidget& widget, int notches, Qt::KeyboardModifiers modifiers = Qt::NoModifier);
+
+  TemporaryFolder folder;
+  FakePrompts prompts;
+  FullableFiles files;
+  std::unique_ptr<QSettings> settings;
+  Milliseconds now{0};
+  std::unique_ptr<MainWindow> window;
+};
+
+}  // namespace uneven::testing
