@@ -36,8 +36,8 @@ int main(int argc, char** argv) {
   uneven::theme::install(app);
 
   QCommandLineParser parser;
-  parser.setApplicationDescription(QApplication::translate(
-      "main", "For drummers who program their parts hit by hit."));
+  parser.setApplicationDescription(
+      QApplication::translate("main", "For drummers who program their parts hit by hit."));
   parser.addHelpOption();
   parser.addVersionOption();
   const QCommandLineOption demo(QStringLiteral("demo"),
@@ -60,9 +60,8 @@ int main(int argc, char** argv) {
   clock.start();
   const QString data = QStandardPaths::writableLocation(QStandardPaths::GenericDataLocation);
   uneven::MainWindow window(
-      {files, prompts, settings, data + QStringLiteral("/uneven-stick/unsaved"), [&clock] {
-         return uneven::Milliseconds(static_cast<double>(clock.nsecsElapsed()) / 1e6);
-       }});
+      {files, prompts, settings, data + QStringLiteral("/uneven-stick/unsaved"),
+       [&clock] { return uneven::Milliseconds(static_cast<double>(clock.nsecsElapsed()) / 1e6); }});
   window.show();
   if (!parser.positionalArguments().isEmpty()) {
     window.fileDesk().openPath(parser.positionalArguments().first());

@@ -72,9 +72,8 @@ std::string songInfo(const Song& song, const Score& score) {
 }
 
 std::string midiInfo(const MidiSequence& sequence) {
-  std::string out =
-      fmt::format("type: {}\nticks per quarter note: {}\ntracks: {}\n", sequence.type,
-                  sequence.ticksPerQuarter, sequence.tracks.size());
+  std::string out = fmt::format("type: {}\nticks per quarter note: {}\ntracks: {}\n", sequence.type,
+                                sequence.ticksPerQuarter, sequence.tracks.size());
   for (std::size_t i = 0; i < sequence.tracks.size(); ++i) {
     const MidiTrack& track = sequence.tracks[i];
     const auto notes = std::count_if(track.events.begin(), track.events.end(),

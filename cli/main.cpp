@@ -65,8 +65,9 @@ int run(int argc, char** argv) {
   render->add_option("SONG", call.song, "A .ustick song")->required();
   render->add_option("-o,--out", call.out, "The file to write")->required();
   render->add_option("--ppq", call.options.ppq, "Ticks per quarter note, 24..15360 (default 960)");
-  render->add_option("--type", call.options.type, "1: a conductor's track and the drums (default); "
-                                                  "0: all on one track");
+  render->add_option("--type", call.options.type,
+                     "1: a conductor's track and the drums (default); "
+                     "0: all on one track");
   render->add_option("--map", call.map, "A kit map file in place of the map the song names");
   render->add_option("--lead-in", call.options.leadInBars,
                      "Bars of silence before the song, 0..16 (default 0)");

@@ -31,8 +31,7 @@ std::optional<std::size_t> stickAt(const StrikeScene& scene, Point p) {
 
 std::optional<std::size_t> laneAt(const StrikeScene& scene, double y) {
   for (std::size_t i = 0; i < scene.lanes.size(); ++i) {
-    const double bottom =
-        i + 1 < scene.lanes.size() ? scene.lanes[i + 1].top : scene.area.bottom;
+    const double bottom = i + 1 < scene.lanes.size() ? scene.lanes[i + 1].top : scene.area.bottom;
     if (y >= scene.lanes[i].top && y < bottom) return i;
   }
   return std::nullopt;
@@ -41,9 +40,11 @@ std::optional<std::size_t> laneAt(const StrikeScene& scene, double y) {
 Beat slotAt(const StrikeScene& scene, double x) {
   // The last line is the bar line behind what is shown, where no hit can stand.
   const auto last = std::prev(scene.lines.end());
-  return std::min_element(scene.lines.begin(), last, [&](const GridLine& a, const GridLine& b) {
-           return std::abs(a.x - x) < std::abs(b.x - x);
-         })->at;
+  return std::min_element(scene.lines.begin(), last,
+                          [&](const GridLine& a, const GridLine& b) {
+                            return std::abs(a.x - x) < std::abs(b.x - x);
+                          })
+      ->at;
 }
 
 std::optional<std::size_t> lineAt(const StrikeScene& scene, Beat at) {

@@ -57,8 +57,9 @@ void dropCrowdedLabels(std::vector<GridLine>& lines) {
       free = line.x + kPartialLabel;
       continue;
     }
-    const auto next = std::find_if(lines.begin() + static_cast<std::ptrdiff_t>(i), lines.end(),
-                                   [](const GridLine& l) { return l.weight != LineWeight::kPartial; });
+    const auto next =
+        std::find_if(lines.begin() + static_cast<std::ptrdiff_t>(i), lines.end(),
+                     [](const GridLine& l) { return l.weight != LineWeight::kPartial; });
     const bool clear = next == lines.end() || line.x + kPartialLabel <= next->x;
     line.labelled = clear && line.x >= free;
     if (line.labelled) free = line.x + kPartialLabel;
@@ -125,8 +126,7 @@ class Builder {
     }
   }
   double blockQuarters(Moment moment) const {
-    return score_.tempo.quartersAt(toMilliseconds(moment)) -
-           score_.blocks.front().start.toDouble();
+    return score_.tempo.quartersAt(toMilliseconds(moment)) - score_.blocks.front().start.toDouble();
   }
   bool shown(Beat at) const { return at >= scene_.begin && at < scene_.end; }
 
@@ -177,10 +177,10 @@ class Builder {
       if (stroke.piece == piece::kHat && stroke.opening > 0) open = &stroke;
     }
     if (open == nullptr) return;
-    const Moment end = toMoment(score_.tempo.msAt(
-        (score_.blocks.front().start + groove_.length()).toDouble()));
-    const bool shutByFoot = shut != performance_.shuts.end() &&
-                            open == &performance_.strokes[shut->stroke];
+    const Moment end =
+        toMoment(score_.tempo.msAt((score_.blocks.front().start + groove_.length()).toDouble()));
+    const bool shutByFoot =
+        shut != performance_.shuts.end() && open == &performance_.strokes[shut->stroke];
     close(shutByFoot ? shut->time : end);
   }
 

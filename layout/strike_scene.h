@@ -21,9 +21,9 @@ namespace uneven {
 
 struct StrikeViewport {
   Size size;
-  int firstBar = 0;      // of the groove, from 0
-  int bars = 2;          // shown at once
-  double pxPerMs = 1;    // of the lean
+  int firstBar = 0;            // of the groove, from 0
+  int bars = 2;                // shown at once
+  double pxPerMs = 1;          // of the lean
   std::vector<PieceId> lanes;  // from top to bottom
   bool operator==(const StrikeViewport&) const = default;
 };
@@ -38,8 +38,8 @@ struct LaneShape {
 enum class LineWeight : std::uint8_t { kBar, kCount, kPartial };
 
 struct GridLine {
-  Beat at;             // from the groove's start
-  double x = 0;        // swung
+  Beat at;       // from the groove's start
+  double x = 0;  // swung
   double straightX = 0;
   CountName count;
   LineWeight weight = LineWeight::kPartial;
@@ -68,8 +68,8 @@ struct WedgeShape {
 
 struct StrikeScene {
   TimeAxis axis;
-  Rect area;        // of the lanes' lines
-  Beat begin;       // of what is shown, from the groove's start
+  Rect area;   // of the lanes' lines
+  Beat begin;  // of what is shown, from the groove's start
   Beat end;
   std::vector<LaneShape> lanes;
   std::vector<GridLine> lines;  // the grid of the groove, in order; the last bar line included

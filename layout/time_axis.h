@@ -17,7 +17,9 @@ class TimeAxis {
   TimeAxis(double left, double right, double first, double span)
       : left_(left), first_(first), pxPerQuarter_((right - left) / span) {}
 
-  double xFromQuarters(double quarters) const { return left_ + (quarters - first_) * pxPerQuarter_; }
+  double xFromQuarters(double quarters) const {
+    return left_ + (quarters - first_) * pxPerQuarter_;
+  }
   double quartersFromX(double x) const { return first_ + (x - left_) / pxPerQuarter_; }
   double pxPerQuarter() const { return pxPerQuarter_; }
 

@@ -117,13 +117,15 @@ QWidget* DeliverStage::form() {
   grid->setVerticalSpacing(6);
   map_ = new ChoiceField(Qt::AlignRight, side);
   map_->setObjectName(QStringLiteral("map-choice"));
-  addRow(grid, tr("Kit map"), map_, tr("Which note plays which piece; another map can be read from a "
-                                       "file"));
+  addRow(grid, tr("Kit map"), map_,
+         tr("Which note plays which piece; another map can be read from a "
+            "file"));
   ppq_ = new NumberField({}, {kPpqMin, kPpqMax, 96, 0, false}, side);
   ppq_->setObjectName(QStringLiteral("ppq"));
   ppq_->setValue(960);
-  addRow(grid, tr("Ticks per quarter"), ppq_, tr("Resolution of the file, 24 to 15360 ticks to a "
-                                                 "quarter note"));
+  addRow(grid, tr("Ticks per quarter"), ppq_,
+         tr("Resolution of the file, 24 to 15360 ticks to a "
+            "quarter note"));
   type_ = new ChoiceField(Qt::AlignRight, side);
   type_->addItem(tr("1, conductor and drums"), 1);
   type_->addItem(tr("0, all on one track"), 0);
@@ -131,8 +133,9 @@ QWidget* DeliverStage::form() {
   leadIn_ = new NumberField(tr("bars"), {0, kLeadInMax, 1, 0, false}, side);
   leadIn_->setObjectName(QStringLiteral("lead-in"));
   leadIn_->setValue(0);
-  addRow(grid, tr("Lead-in"), leadIn_, tr("Silence before the song, in bars of its first meter. It "
-                                          "keeps strokes that fall before the first beat"));
+  addRow(grid, tr("Lead-in"), leadIn_,
+         tr("Silence before the song, in bars of its first meter. It "
+            "keeps strokes that fall before the first beat"));
   perPiece_ = new QCheckBox(tr("a track for each piece"), side);
   addRow(grid, tr("Tracks"), perPiece_, tr("In place of one track of drums; type 1 only"));
   down->addLayout(grid);
@@ -202,8 +205,8 @@ void DeliverStage::fillMaps() {
 void DeliverStage::chooseMap(int index) {
   QString id = map_->itemData(index).toString();
   if (id.isEmpty()) {
-    const QString path = prompts_.fileToOpen(this, tr("Read a kit map"), QDir::homePath(),
-                                             tr("Kit maps (*.json)"));
+    const QString path =
+        prompts_.fileToOpen(this, tr("Read a kit map"), QDir::homePath(), tr("Kit maps (*.json)"));
     if (path.isEmpty()) return fillMaps();
     const Result<std::string> text = files_.read(path.toStdString());
     const Result<KitMap> map =
@@ -261,9 +264,8 @@ std::shared_ptr<const DeliverStage::Made> DeliverStage::make(const Song& song, c
 }
 
 void DeliverStage::refresh() {
-  const auto map = std::find_if(maps_.begin(), maps_.end(), [&](const KitMap& m) {
-    return m.id == document_.song().map;
-  });
+  const auto map = std::find_if(maps_.begin(), maps_.end(),
+                                [&](const KitMap& m) { return m.id == document_.song().map; });
   if (map == maps_.end()) {
     auto nothing = std::make_shared<Made>();
     nothing->error = Error{ErrorCode::kUnknown,
@@ -277,8 +279,9 @@ void DeliverStage::refresh() {
     return take(make(document_.song(), *map, options()));
   }
   busy_->show();
-  worker_.setFuture(QtConcurrent::run(
-      [song = document_.song(), map = *map, options = options()] { return make(song, map, options); }));
+  worker_.setFuture(QtConcurrent::run([song = document_.song(), map = *map, options = options()] {
+    return make(song, map, options);
+  }));
 }
 
 void DeliverStage::cancel() {
@@ -348,9 +351,9 @@ bool DeliverStage::writeTo(const QString& path) {
 void DeliverStage::write() {
   const QString folder =
       document_.path().isEmpty() ? QDir::homePath() : QFileInfo(document_.path()).absolutePath();
-  QString path = prompts_.fileToSave(this, tr("Write the MIDI file"),
-                                     folder + QLatin1Char('/') + fileName(),
-                                     tr("MIDI files (*.mid)"));
+  QString path =
+      prompts_.fileToSave(this, tr("Write the MIDI file"), folder + QLatin1Char('/') + fileName(),
+                          tr("MIDI files (*.mid)"));
   if (path.isEmpty()) return;
   if (!path.endsWith(QStringLiteral(".mid"))) path += QStringLiteral(".mid");
   writeTo(path);
@@ -362,7 +365,9 @@ QString DeliverStage::makeTemporaryFile() {
   return saveAtomically(files_, path.toStdString(), made_->bytes) ? path : QString();
 }
 
-void DeliverStage::copyList() { QGuiApplication::clipboard()->setText(list_->text()); }
+void DeliverStage::copyList() {
+  QGuiApplication::clipboard()->setText(list_->text());
+}
 
 void DeliverStage::showEvent(QShowEvent* event) {
   QWidget::showEvent(event);

@@ -34,7 +34,9 @@ QMimeData* MidiTile::dragData() const {
   return carried;
 }
 
-void MidiTile::mousePressEvent(QMouseEvent* event) { pressed_ = event->position().toPoint(); }
+void MidiTile::mousePressEvent(QMouseEvent* event) {
+  pressed_ = event->position().toPoint();
+}
 
 void MidiTile::mouseMoveEvent(QMouseEvent* event) {
   if ((event->buttons() & Qt::LeftButton) == 0) return;

@@ -53,7 +53,7 @@ void Autosave::write() {
   const Status song = path ? saveAtomically(files_, file, writeSong(document_.song())) : path;
   if (!song) {
     Q_EMIT failed(tr("Your work could not be kept aside: %1")
-                    .arg(QString::fromStdString(song.error().line())));
+                      .arg(QString::fromStdString(song.error().line())));
   }
 }
 

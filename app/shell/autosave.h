@@ -2,8 +2,8 @@
 // Work that is not saved yet is kept aside every few seconds and offered back after a crash.
 //
 // Each running program writes two files of its own, named by its process: the song, and the path it
-// belongs to. They are removed when the work is saved or given up. Those of a process that no longer
-// runs were left by a crash.
+// belongs to. They are removed when the work is saved or given up. Those of a process that no
+// longer runs were left by a crash.
 #pragma once
 
 #include <QDateTime>

@@ -27,7 +27,9 @@ QSize ChoiceField::sizeHint() const {
   return {std::min(width, 240) + kArrowRoom + 10, metrics.height() + 6};
 }
 
-QSize ChoiceField::minimumSizeHint() const { return {60, sizeHint().height()}; }
+QSize ChoiceField::minimumSizeHint() const {
+  return {60, sizeHint().height()};
+}
 
 void ChoiceField::paintEvent(QPaintEvent* /*event*/) {
   QPainter p(this);

@@ -52,15 +52,21 @@ Document::Document(FileSystem& files, QObject* parent) : QObject(parent), files_
   replace(blankSong(), {});
 }
 
-const Groove& Document::groove() const { return *score_.blocks.front().groove; }
+const Groove& Document::groove() const {
+  return *score_.blocks.front().groove;
+}
 
 const Feel& Document::feel() const {
   const Feel* feel = song_.findFeel(feelInForce(song_, grooveId_));
   return feel == nullptr ? straight_ : *feel;
 }
 
-Beat Document::start() const { return score_.blocks.front().start; }
-Tempo Document::tempo() const { return score_.tempo.tempoAt(start()); }
+Beat Document::start() const {
+  return score_.blocks.front().start;
+}
+Tempo Document::tempo() const {
+  return score_.tempo.tempoAt(start());
+}
 
 void Document::chooseGroove(const std::string& id) {
   if (id == grooveId_ || song_.findGroove(id) == nullptr) return;

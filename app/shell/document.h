@@ -29,9 +29,9 @@ class Document : public QObject {
   explicit Document(FileSystem& files, QObject* parent = nullptr);
 
   const Song& song() const { return song_; }
-  const Groove& groove() const;               // the one that is edited
+  const Groove& groove() const;  // the one that is edited
   const std::string& grooveId() const { return grooveId_; }
-  const Feel& feel() const;                   // in force for that groove
+  const Feel& feel() const;  // in force for that groove
   // That groove alone, where the song plays it first.
   const Score& score() const { return score_; }
   const Performance& performance() const { return performance_; }
@@ -40,7 +40,8 @@ class Document : public QObject {
 
   void chooseGroove(const std::string& id);
 
-  // False, with a message, when the change would break a limit of the song; nothing is changed then.
+  // False, with a message, when the change would break a limit of the song; nothing is changed
+  // then.
   bool apply(const QString& step, Song after, Merge merge = {});
   // Takes back the last step without leaving it for redo: a gesture was cancelled.
   void cancelLast();
@@ -58,9 +59,9 @@ class Document : public QObject {
   QString fileTitle() const;  // the file's name, or the song's title
 
  Q_SIGNALS:
-  void changed();       // song, groove or performance
-  void replaced();      // another song altogether
-  void fileChanged();   // path or modified
+  void changed();                  // song, groove or performance
+  void replaced();                 // another song altogether
+  void fileChanged();              // path or modified
   void said(const QString& what);  // for the status line
 
  private:

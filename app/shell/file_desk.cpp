@@ -26,9 +26,15 @@ QString withEnding(const QString& path) {
 }  // namespace
 
 FileDesk::FileDesk(Document& document, Prompts& prompts, QSettings& settings, QWidget* window)
-    : QObject(window), document_(document), prompts_(prompts), settings_(settings), window_(window) {}
+    : QObject(window),
+      document_(document),
+      prompts_(prompts),
+      settings_(settings),
+      window_(window) {}
 
-QString FileDesk::songFilter() { return tr("Uneven Stick songs (*.ustick)"); }
+QString FileDesk::songFilter() {
+  return tr("Uneven Stick songs (*.ustick)");
+}
 
 QString FileDesk::folder() const {
   const QStringList files = recent();
@@ -99,7 +105,7 @@ bool FileDesk::saveAs() {
 bool FileDesk::writeTo(const QString& path) {
   if (const Status saved = document_.save(path); !saved) {
     Q_EMIT failed(tr("Not saved. %1. Your changes are still here; save them elsewhere.")
-                    .arg(QString::fromStdString(saved.error().line())));
+                      .arg(QString::fromStdString(saved.error().line())));
     return false;
   }
   remember(path);
@@ -107,7 +113,9 @@ bool FileDesk::writeTo(const QString& path) {
   return true;
 }
 
-QStringList FileDesk::recent() const { return settings_.value(kRecentKey).toStringList(); }
+QStringList FileDesk::recent() const {
+  return settings_.value(kRecentKey).toStringList();
+}
 
 void FileDesk::remember(const QString& path) {
   QStringList files = recent();

@@ -28,7 +28,9 @@ QLabel* strongLabel(const QString& text, int pixels, QWidget* parent) {
   return label;
 }
 
-QString signedMs(Milliseconds ms) { return withMinus(ms.count(), 1, true) + QStringLiteral(" ms"); }
+QString signedMs(Milliseconds ms) {
+  return withMinus(ms.count(), 1, true) + QStringLiteral(" ms");
+}
 QString plainMs(Milliseconds ms, int decimals) {
   return withMinus(ms.count(), decimals, false) + QStringLiteral(" ms");
 }

@@ -103,14 +103,16 @@ void MainWindow::connectParts() {
     const Groove& groove = document_.groove();
     const Beat bar = groove.meter.barLength();
     const Beat at = editing_->cursorAt();
-    topBar_->setCount(QString::fromStdString(
-        countName(at - Beat(at.floorDiv(bar)) * bar, groove.meter).text()));
+    topBar_->setCount(
+        QString::fromStdString(countName(at - Beat(at.floorDiv(bar)) * bar, groove.meter).text()));
   };
   connect(editing_, &Editing::cursorMoved, this, count);
   connect(&document_, &Document::changed, this, count);
 }
 
-void MainWindow::say(const QString& what) { status_->setText(what); }
+void MainWindow::say(const QString& what) {
+  status_->setText(what);
+}
 
 void MainWindow::warn(const QString& what) {
   say(what);
@@ -132,8 +134,8 @@ void MainWindow::stepGroove(int by) {
   const auto& grooves = document_.song().grooves;
   const auto here = std::find_if(grooves.begin(), grooves.end(),
                                  [&](const auto& g) { return g->id == document_.grooveId(); });
-  const auto next = std::clamp<std::ptrdiff_t>(here - grooves.begin() + by, 0,
-                                               std::ssize(grooves) - 1);
+  const auto next =
+      std::clamp<std::ptrdiff_t>(here - grooves.begin() + by, 0, std::ssize(grooves) - 1);
   const Groove& groove = *grooves[static_cast<std::size_t>(next)];
   document_.chooseGroove(groove.id);
   editing_->moveCursor(Beat(0), editing_->cursorPiece());
@@ -146,15 +148,16 @@ void MainWindow::offerUnsavedWork() {
   const Autosave::Left newest = left.front();
   const QString name = newest.songPath.isEmpty() ? tr("a song that was never saved")
                                                  : QFileInfo(newest.songPath).fileName();
-  notice_->ask(tr("The program ended without saving %1. What was kept is from %2.")
-                   .arg(name, QLocale().toString(newest.when, QLocale::ShortFormat)),
-               tr("Bring it back"),
-               [this, newest] {
-                 const Status restored = autosave_.restore(newest);
-                 if (restored) return say(tr("Brought back; it is not saved yet"));
-                 warn(QString::fromStdString(restored.error().line()));
-               },
-               tr("Throw it away"), [this, newest] { autosave_.discard(newest); });
+  notice_->ask(
+      tr("The program ended without saving %1. What was kept is from %2.")
+          .arg(name, QLocale().toString(newest.when, QLocale::ShortFormat)),
+      tr("Bring it back"),
+      [this, newest] {
+        const Status restored = autosave_.restore(newest);
+        if (restored) return say(tr("Brought back; it is not saved yet"));
+        warn(QString::fromStdString(restored.error().line()));
+      },
+      tr("Throw it away"), [this, newest] { autosave_.discard(newest); });
 }
 
 void MainWindow::closeEvent(QCloseEvent* event) {

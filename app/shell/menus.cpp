@@ -1,10 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The window's menus and keys.
 #include <QActionGroup>
+#include <QCoreApplication>
 #include <QDir>
 #include <QFileInfo>
 #include <QMenuBar>
-#include <QCoreApplication>
 #include <QMessageBox>
 #include <QStackedWidget>
 #include <QUndoStack>
@@ -63,8 +63,8 @@ void MainWindow::buildEditMenu() {
   undo->setShortcut(QKeySequence::Undo);
   menu->addAction(undo);
   QAction* redo = document_.undoStack().createRedoAction(this, tr("&Redo"));
-  redo->setShortcuts({QKeySequence(Qt::CTRL | Qt::SHIFT | Qt::Key_Z),
-                      QKeySequence(Qt::CTRL | Qt::Key_Y)});
+  redo->setShortcuts(
+      {QKeySequence(Qt::CTRL | Qt::SHIFT | Qt::Key_Z), QKeySequence(Qt::CTRL | Qt::Key_Y)});
   menu->addAction(redo);
   connect(undo, &QAction::triggered, this, [this] { say(tr("Undone")); });
   connect(redo, &QAction::triggered, this, [this] { say(tr("Done again")); });
@@ -116,10 +116,9 @@ void MainWindow::buildViewMenu() {
   auto* zoom = new QActionGroup(this);
   for (const auto& [bars, key] : {std::pair{1, Qt::Key_1}, {2, Qt::Key_2}, {4, Qt::Key_4}}) {
     const int shown = bars;
-    QAction* action =
-        menu->addAction(bars == 1 ? tr("1 bar") : tr("%1 bars").arg(bars),
-                        QKeySequence(Qt::CTRL | key), &lanes,
-                        [&lanes, shown] { lanes.setVisibleBars(shown); });
+    QAction* action = menu->addAction(bars == 1 ? tr("1 bar") : tr("%1 bars").arg(bars),
+                                      QKeySequence(Qt::CTRL | key), &lanes,
+                                      [&lanes, shown] { lanes.setVisibleBars(shown); });
     action->setCheckable(true);
     zoom->addAction(action);
     connect(&lanes, &LanesView::viewportChanged, action,
@@ -150,7 +149,8 @@ void MainWindow::buildHelpMenu() {
     QMessageBox::about(
         this, tr("Uneven Stick"),
         tr("<b>Uneven Stick</b> %1<p>For drummers who program their parts hit by hit.<p>Free "
-           "software under the GNU General Public License, version 3 or later. The font Uneven Sans "
+           "software under the GNU General Public License, version 3 or later. The font Uneven "
+           "Sans "
            "is changed from Inter, under the SIL Open Font License 1.1.")
             .arg(QCoreApplication::applicationVersion()));
   });
@@ -177,14 +177,16 @@ void MainWindow::showKeys() {
       {tr("Ctrl+PgUp, PgDown"), tr("previous, next groove")},
       {tr("Ctrl+C, X, V, A"), tr("copy, cut, paste at the cursor, select all")},
       {tr("Ctrl+Z, Ctrl+Shift+Z"), tr("undo, redo")},
-      {tr("mouse"), tr("click puts, a second click takes off; drag up or down for velocity; Ctrl and "
-                       "drag sideways nudges; drag over an empty place selects; Esc gives up")},
+      {tr("mouse"),
+       tr("click puts, a second click takes off; drag up or down for velocity; Ctrl and "
+          "drag sideways nudges; drag over an empty place selects; Esc gives up")},
       {tr("wheel"), tr("moves through the bars; Ctrl and wheel widens the lean")},
       {tr("Alt+1, Alt+2"), tr("Strike, Deliver")},
       {tr("Ctrl+E"), tr("write the MIDI file")}};
   QString text = QStringLiteral("<table cellspacing=6>");
   for (const Key& key : keys) {
-    text += QStringLiteral("<tr><td><b>%1</b></td><td width=360>%2</td></tr>").arg(key.keys, key.what);
+    text +=
+        QStringLiteral("<tr><td><b>%1</b></td><td width=360>%2</td></tr>").arg(key.keys, key.what);
   }
   auto* box = new QMessageBox(QMessageBox::NoIcon, tr("Keys"), text + QStringLiteral("</table>"),
                               QMessageBox::Close, this);

@@ -16,8 +16,8 @@ class NoticeBar : public QWidget {
   explicit NoticeBar(QWidget* parent = nullptr);
 
   // Shows the bar; either answer hides it again. Without `no` there is only one button.
-  void ask(const QString& text, const QString& yes, std::function<void()> onYes, const QString& no = {},
-           std::function<void()> onNo = {});
+  void ask(const QString& text, const QString& yes, std::function<void()> onYes,
+           const QString& no = {}, std::function<void()> onNo = {});
 
  protected:
   void paintEvent(QPaintEvent* event) override;

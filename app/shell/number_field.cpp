@@ -69,7 +69,7 @@ void NumberField::take() {
   if (!number || *number < range_.min || *number > range_.max) {
     markWrong(true);
     Q_EMIT refused(tr("%1 is not taken: %2 to %3 %4")
-                     .arg(text(), this->number(range_.min), this->number(range_.max), unit_));
+                       .arg(text(), this->number(range_.min), this->number(range_.max), unit_));
     return;
   }
   markWrong(false);
@@ -87,8 +87,8 @@ void NumberField::step(double times) {
   const double steps = *value_ / range_.step;
   const double rounded = std::round(steps);
   const double next = std::abs(steps - rounded) < 1e-6 ? rounded + times
-                      : times > 0                       ? std::ceil(steps) + times - 1
-                                                        : std::floor(steps) + times + 1;
+                      : times > 0                      ? std::ceil(steps) + times - 1
+                                                       : std::floor(steps) + times + 1;
   const double value = std::clamp(next * range_.step, range_.min, range_.max);
   if (value == *value_) return;
   value_ = value;

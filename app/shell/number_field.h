@@ -9,8 +9,8 @@
 namespace uneven {
 
 // Shows a value with its unit, or nothing when several values differ. What is typed is taken with
-// Enter or on leaving; what cannot be taken stays, turns red and says what is allowed; Escape brings
-// the old value back. Up, Down and the wheel step; with Shift ten times as far.
+// Enter or on leaving; what cannot be taken stays, turns red and says what is allowed; Escape
+// brings the old value back. Up, Down and the wheel step; with Shift ten times as far.
 class NumberField : public QLineEdit {
   Q_OBJECT
  public:

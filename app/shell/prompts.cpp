@@ -9,10 +9,10 @@
 namespace uneven {
 
 SaveAnswer DesktopPrompts::saveChanges(QWidget* parent, const QString& title) {
-  QMessageBox box(QMessageBox::NoIcon, QCoreApplication::translate("Prompts", "Unsaved changes"),
-                  QCoreApplication::translate("Prompts", "\"%1\" has changes that are not saved.")
-                      .arg(title),
-                  QMessageBox::Save | QMessageBox::Discard | QMessageBox::Cancel, parent);
+  QMessageBox box(
+      QMessageBox::NoIcon, QCoreApplication::translate("Prompts", "Unsaved changes"),
+      QCoreApplication::translate("Prompts", "\"%1\" has changes that are not saved.").arg(title),
+      QMessageBox::Save | QMessageBox::Discard | QMessageBox::Cancel, parent);
   box.setDefaultButton(QMessageBox::Save);
   switch (box.exec()) {
     case QMessageBox::Save:

@@ -32,7 +32,9 @@ void StageRail::setCurrent(int index) {
   update();
 }
 
-QRect StageRail::rowRect(int index) const { return {0, kTop + index * kRow, width() - 8, kRow - 6}; }
+QRect StageRail::rowRect(int index) const {
+  return {0, kTop + index * kRow, width() - 8, kRow - 6};
+}
 
 int StageRail::rowAt(const QPoint& p) const {
   for (int i = 0; i < names_.size(); ++i) {

@@ -43,10 +43,10 @@ TopBar::TopBar(Document& document, std::function<Milliseconds()> clock, QWidget*
   layout->addWidget(tempoBlock());
   layout->addWidget(meterBlock());
   layout->addWidget(swingBlock());
-  layout->addWidget(choiceBlock(tr("Feel"), feel_,
-                                tr("The feel this groove is played with: swing and displacement"),
-                                "feel-choice"),
-                    1);
+  layout->addWidget(
+      choiceBlock(tr("Feel"), feel_,
+                  tr("The feel this groove is played with: swing and displacement"), "feel-choice"),
+      1);
   layout->addWidget(
       choiceBlock(tr("Groove"), groove_, tr("The groove that is edited (Ctrl+PgUp, Ctrl+PgDown)"),
                   "groove-choice"),
@@ -87,8 +87,9 @@ QWidget* TopBar::tempoBlock() {
   tempo_->setObjectName(QStringLiteral("tempo"));
   tempo_->setTextPixels(26, 600);
   tempo_->setFixedWidth(96);
-  tempo_->setToolTip(tr("Tempo where this groove is first played, in quarter notes a minute, 20 to "
-                        "400. Type it, turn the wheel, or tap T in time"));
+  tempo_->setToolTip(
+      tr("Tempo where this groove is first played, in quarter notes a minute, 20 to "
+         "400. Type it, turn the wheel, or tap T in time"));
   layout->addWidget(tempo_);
   auto* unit = quietLabel(tr("BPM"), block);
   layout->addWidget(unit, 0, Qt::AlignBottom);
@@ -108,8 +109,9 @@ QWidget* TopBar::meterBlock() {
   meter_->setObjectName(QStringLiteral("meter"));
   meter_->setFixedWidth(48);
   meter_->setStyleSheet(QStringLiteral("font-size: 15px; font-weight: 600;"));
-  meter_->setToolTip(tr("Meter of this groove: 1 to 64 over 1, 2, 4, 8, 16 or 32. Hits keep their "
-                        "distance from the start; those beyond the end are dropped"));
+  meter_->setToolTip(
+      tr("Meter of this groove: 1 to 64 over 1, 2, 4, 8, 16 or 32. Hits keep their "
+         "distance from the start; those beyond the end are dropped"));
   row->addWidget(meter_);
   bars_ = new NumberField(tr("bars"), {1, kBarsMax, 1, 0, false}, block);
   bars_->setObjectName(QStringLiteral("bars"));
@@ -138,13 +140,15 @@ QWidget* TopBar::swingBlock() {
   ratio_->setTextPixels(15, 600);
   ratio_->setFixedWidth(74);
   ratio_->setAlignment(Qt::AlignLeft);
-  ratio_->setToolTip(tr("Swing: how much longer the first note of a pair is than the second, 1 to 9. "
-                        "1 is straight, 2 a triplet with its middle left out, 3 dotted"));
+  ratio_->setToolTip(
+      tr("Swing: how much longer the first note of a pair is than the second, 1 to 9. "
+         "1 is straight, 2 a triplet with its middle left out, 3 dotted"));
   row->addWidget(ratio_);
   swingUnits_ = quietLabel({}, block);
   swingUnits_->setObjectName(QStringLiteral("swing-units"));
-  swingUnits_->setToolTip(tr("Where the second note of a pair falls, and how long both last at this "
-                             "tempo"));
+  swingUnits_->setToolTip(
+      tr("Where the second note of a pair falls, and how long both last at this "
+         "tempo"));
   row->addWidget(swingUnits_);
   layout->addLayout(row);
   connect(ratio_, &NumberField::edited, this, [this](double ratio, bool stepped) {
@@ -194,7 +198,9 @@ QWidget* TopBar::countBlock() {
   return block;
 }
 
-void TopBar::setCount(const QString& count) { count_->setText(count); }
+void TopBar::setCount(const QString& count) {
+  count_->setText(count);
+}
 
 void TopBar::tap() {
   if (const auto bpm = taps_.tap(clock_())) {
@@ -208,8 +214,7 @@ void TopBar::tap() {
 
 void TopBar::setTempo(double bpm, bool stepped) {
   static const int key = Document::newMergeKey();
-  document_.apply(tr("Tempo %1").arg(bpm),
-                  withTempoAt(document_.song(), document_.start(), {bpm}),
+  document_.apply(tr("Tempo %1").arg(bpm), withTempoAt(document_.song(), document_.start(), {bpm}),
                   {stepped ? key : 0, true});
 }
 
@@ -219,8 +224,8 @@ void TopBar::setMeter() {
   meter_->style()->unpolish(meter_);
   meter_->style()->polish(meter_);
   if (!meter) {
-    return Q_EMIT refused(tr("%1 is no meter: write 1 to 64 over 1, 2, 4, 8, 16 or 32, as 7/8")
-                            .arg(meter_->text()));
+    return Q_EMIT refused(
+        tr("%1 is no meter: write 1 to 64 over 1, 2, 4, 8, 16 or 32, as 7/8").arg(meter_->text()));
   }
   setLength(*meter, document_.groove().bars);
 }
@@ -259,11 +264,11 @@ void TopBar::readSwing() {
   const Milliseconds pair = document_.tempo().quarter() * (2 * swing.unitLength().toDouble());
   swingName_->setText(tr("Swing, %1").arg(qs(spokenName(swing.unit)).toLower()));
   ratio_->setValue(swing.ratio);
-  swingUnits_->setText(swing.ratio == 1 ? tr("straight · each %1").arg(plainMs(pair / 2, 0))
-                                        : tr("%1 % · long %2 · short %3")
-                                              .arg(100 * share, 0, 'f', 1)
-                                              .arg(plainMs(pair * share, 0),
-                                                   plainMs(pair * (1 - share), 0)));
+  swingUnits_->setText(swing.ratio == 1
+                           ? tr("straight · each %1").arg(plainMs(pair / 2, 0))
+                           : tr("%1 % · long %2 · short %3")
+                                 .arg(100 * share, 0, 'f', 1)
+                                 .arg(plainMs(pair * share, 0), plainMs(pair * (1 - share), 0)));
 }
 
 void TopBar::readChoices() {
@@ -279,7 +284,8 @@ void TopBar::readChoices() {
   entries.emplace_back("", "None");
   fill(feel_, entries, document_.feel().id);
   entries.clear();
-  for (const auto& groove : document_.song().grooves) entries.emplace_back(groove->id, groove->name);
+  for (const auto& groove : document_.song().grooves)
+    entries.emplace_back(groove->id, groove->name);
   fill(groove_, entries, document_.grooveId());
 }
 

@@ -170,12 +170,14 @@ void Editing::setVelocity(int velocity) {
 }
 
 void Editing::addVelocity(int by, Merge merge) {
-  change(tr("Velocity %1%2").arg(by > 0 ? QStringLiteral("+") : QString()).arg(by),
-         [&](Hit& h) { h.velocity = Velocity(h.velocity.value() + by); }, merge);
+  change(
+      tr("Velocity %1%2").arg(by > 0 ? QStringLiteral("+") : QString()).arg(by),
+      [&](Hit& h) { h.velocity = Velocity(h.velocity.value() + by); }, merge);
 }
 
 void Editing::addNudge(Milliseconds by, Merge merge) {
-  change(tr("Nudge %1").arg(signedMs(by)), [&](Hit& h) { h.nudge += by; }, merge);
+  change(
+      tr("Nudge %1").arg(signedMs(by)), [&](Hit& h) { h.nudge += by; }, merge);
 }
 
 const std::vector<Grid>& Editing::grids() {

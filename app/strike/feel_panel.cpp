@@ -58,8 +58,9 @@ void FeelPanel::buildSwing() {
   layout_->addWidget(named(tr("Swings"), unit_, this));
   written_ = new ChoiceField(Qt::AlignLeft, this);
   written_->setObjectName(QStringLiteral("feel-written"));
-  written_->setToolTip(tr("Where the second note of a pair is written: halfway, or on the last triplet "
-                          "partial. Triplets written as triplets are not swung twice"));
+  written_->setToolTip(
+      tr("Where the second note of a pair is written: halfway, or on the last triplet "
+         "partial. Triplets written as triplets are not swung twice"));
   fillWith<Written>(*written_);
   layout_->addWidget(named(tr("Written"), written_, this));
   connect(ratio_, &NumberField::edited, this, [this](double ratio, bool stepped) {
@@ -117,8 +118,8 @@ void FeelPanel::buildDisplacement() {
     field->setAlignment(Qt::AlignLeft);
     field->setFixedWidth(68);
     const QString name = QString::fromStdString(named0.name);
-    field->setToolTip(tr("How far the %1 lies behind (+) or ahead (−) of the grid, in ms")
-                          .arg(name.toLower()));
+    field->setToolTip(
+        tr("How far the %1 lies behind (+) or ahead (−) of the grid, in ms").arg(name.toLower()));
     row->addWidget(named(name, field, pieces_));
     displacement_[piece] = field;
     const int key = Document::newMergeKey();

@@ -7,7 +7,9 @@
 namespace uneven {
 namespace {
 
-bool isClick(Point a, Point b) { return std::hypot(a.x - b.x, a.y - b.y) <= kClickSlack; }
+bool isClick(Point a, Point b) {
+  return std::hypot(a.x - b.x, a.y - b.y) <= kClickSlack;
+}
 
 class PlaceOrBand final : public Gesture {
  public:

@@ -27,9 +27,9 @@ class Gesture {
 // How far a press may wander and still be a click, in pixels.
 inline constexpr double kClickSlack = 4;
 
-// On a stick: click selects it, a click on the selected one takes it off, Shift or Ctrl click adds or
-// removes it from the selection; drag changes velocity, Ctrl drag nudges. On an empty place: click
-// puts a hit, drag selects what the band holds (Shift adds).
+// On a stick: click selects it, a click on the selected one takes it off, Shift or Ctrl click adds
+// or removes it from the selection; drag changes velocity, Ctrl drag nudges. On an empty place:
+// click puts a hit, drag selects what the band holds (Shift adds).
 std::unique_ptr<Gesture> beginGesture(Editing& editing, const StrikeScene& scene, double pxPerMs,
                                       Point p, Qt::KeyboardModifiers modifiers);
 

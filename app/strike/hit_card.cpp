@@ -59,9 +59,10 @@ HitCard::HitCard(Editing& editing, QWidget* parent) : QWidget(parent), editing_(
   head->addWidget(place_);
   layout->addLayout(head);
 
-  auto* hint = quietLabel(tr("Click a stick to choose it, or drag over several. What you choose can be "
-                             "typed here."),
-                          this);
+  auto* hint =
+      quietLabel(tr("Click a stick to choose it, or drag over several. What you choose can be "
+                    "typed here."),
+                 this);
   hint->setWordWrap(true);
   empty_ = hint;
   layout->addWidget(hint);
@@ -137,8 +138,9 @@ void HitCard::buildTiming() {
   nudge_ = new NumberField(QStringLiteral("ms"),
                            {-kShiftMax.count(), kShiftMax.count(), 1, 1, true}, fields_);
   nudge_->setObjectName(QStringLiteral("hit-nudge"));
-  addRow(tr("Nudge"), nudge_, tr("Of this hit alone, in ms: + late, − early. Keys: , and . or Ctrl and "
-                                 "drag sideways"));
+  addRow(tr("Nudge"), nudge_,
+         tr("Of this hit alone, in ms: + late, − early. Keys: , and . or Ctrl and "
+            "drag sideways"));
   connect(nudge_, &NumberField::edited, this, [this](double v, bool stepped) {
     static const int key = Document::newMergeKey();
     editing_.change(tr("Nudge %1").arg(signedMs(Milliseconds(v))),
@@ -154,9 +156,10 @@ void HitCard::buildTiming() {
   });
   openFor_ = textField(fields_);
   openFor_->setObjectName(QStringLiteral("hit-open-for"));
-  addRow(tr("Open for"), openFor_,
-         tr("How long the hats stay open, in quarter notes: 1/4 is a sixteenth. Empty: until the next "
-            "hat stroke"));
+  addRow(
+      tr("Open for"), openFor_,
+      tr("How long the hats stay open, in quarter notes: 1/4 is a sixteenth. Empty: until the next "
+         "hat stroke"));
   openFor_->setPlaceholderText(tr("next stroke"));
   connect(openFor_, &QLineEdit::editingFinished, this, &HitCard::takeOpenFor);
   for (NumberField* field : {open_, nudge_}) {
@@ -209,7 +212,8 @@ void HitCard::buildFalls() {
   grid0_ = addReading(tr("Straight"), tr("From the groove's start, in ms, before swing"));
   swung_ = addReading(tr("After swing"), tr("From the groove's start, in ms, after swing"));
   displaced_ = addReading(tr("Displacement"), tr("Of the piece in this feel, in ms"));
-  slots0_ = addReading(tr("Slot and nudge"), tr("Of this position of the bar and of this hit, in ms"));
+  slots0_ =
+      addReading(tr("Slot and nudge"), tr("Of this position of the bar and of this hit, in ms"));
   struck_ = addReading(tr("Struck at"), tr("From the groove's start, in ms"));
   tick_ = addReading(tr("Tick"), tr("From the groove's start, at 960 ticks to a quarter note"));
 }
@@ -321,7 +325,7 @@ void HitCard::takePosition() {
   markWrong(position_, !good);
   if (!good) {
     return Q_EMIT refused(tr("%1 is not taken: a position is 0 to below %2 quarter notes, as 7/4")
-                            .arg(position_->text(), QString::fromStdString(length.toString())));
+                              .arg(position_->text(), QString::fromStdString(length.toString())));
   }
   position_->setModified(false);
   editing_.change(tr("To %1").arg(position_->text()), [&](Hit& h) { h.at = *at; });
@@ -331,8 +335,8 @@ void HitCard::takeOpenFor() {
   if (!openFor_->isModified()) return;
   const QString typed = openFor_->text().trimmed();
   const auto length = typed.isEmpty() ? Beat(0) : Beat::parse(typed.toStdString());
-  const bool good = length && *length >= Beat(0) && *length <= Beat(256) &&
-                    length->den() <= kDenominatorMax;
+  const bool good =
+      length && *length >= Beat(0) && *length <= Beat(256) && length->den() <= kDenominatorMax;
   markWrong(openFor_, !good);
   if (!good) {
     return Q_EMIT refused(

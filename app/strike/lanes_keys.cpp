@@ -69,8 +69,7 @@ bool LanesView::moveKey(QKeyEvent* event) {
       editing_.moveCursor(Beat(0), editing_.cursorPiece());
       return true;
     case Qt::Key_End:
-      editing_.moveCursor(Beat(groove.bars - 1) * groove.meter.barLength(),
-                          editing_.cursorPiece());
+      editing_.moveCursor(Beat(groove.bars - 1) * groove.meter.barLength(), editing_.cursorPiece());
       return true;
     case Qt::Key_PageUp:
     case Qt::Key_PageDown:

@@ -15,7 +15,9 @@ namespace {
 
 constexpr double kLineOverhang = 14;
 
-QPointF qp(Point p) { return {p.x, p.y}; }
+QPointF qp(Point p) {
+  return {p.x, p.y};
+}
 
 void paintGrid(QPainter& p, const StrikeScene& scene, Beat barLength) {
   const double bottom = scene.area.bottom;
@@ -103,8 +105,8 @@ void paintHead(QPainter& p, const StickShape& stick, const QColor& color) {
   switch (stick.role) {
     case Role::kAccent: {
       const double r = 6;
-      p.drawPolygon(QPolygonF({head + QPointF(0, -r - 1), head + QPointF(r, r - 1),
-                               head + QPointF(-r, r - 1)}));
+      p.drawPolygon(QPolygonF(
+          {head + QPointF(0, -r - 1), head + QPointF(r, r - 1), head + QPointF(-r, r - 1)}));
       break;
     }
     case Role::kNormal:
@@ -150,7 +152,8 @@ void paintStrokeMark(QPainter& p, const StickShape& stick, const QColor& color) 
       break;
     }
     case StrokeKind::kSplash:
-      p.drawPolyline(QPolygonF({head + QPointF(-7, 9), head + QPointF(0, 5), head + QPointF(7, 9)}));
+      p.drawPolyline(
+          QPolygonF({head + QPointF(-7, 9), head + QPointF(0, 5), head + QPointF(7, 9)}));
       break;
   }
 }
@@ -191,13 +194,14 @@ void paintLanes(QPainter& p, const StrikeScene& scene, const Editing& editing,
                qs(limbLetter(stick.limb)));
   }
   if (editing.groove().hits.empty()) {
-    const QString text =
-        Editing::tr("An empty groove. Click on a line to strike it, or move with the arrow keys and "
-                    "press Space.");
+    const QString text = Editing::tr(
+        "An empty groove. Click on a line to strike it, or move with the arrow keys and "
+        "press Space.");
     p.setFont(theme::font(14));
     const double width = QFontMetricsF(p.font()).horizontalAdvance(text) + 40;
     const Rect& area = scene.area;
-    const QRectF box((area.left + area.right - width) / 2, (area.top + area.bottom) / 2 - 22, width, 40);
+    const QRectF box((area.left + area.right - width) / 2, (area.top + area.bottom) / 2 - 22, width,
+                     40);
     p.setPen(QPen(theme::kLine, 1));
     p.setBrush(theme::kCard);
     p.drawRoundedRect(box, 6, 6);

@@ -17,7 +17,9 @@
 namespace uneven {
 
 namespace {
-Point pointOf(const QPointF& p) { return {p.x(), p.y()}; }
+Point pointOf(const QPointF& p) {
+  return {p.x(), p.y()};
+}
 }  // namespace
 
 LanesView::LanesView(Editing& editing, QWidget* parent) : QWidget(parent), editing_(editing) {
@@ -28,8 +30,8 @@ LanesView::LanesView(Editing& editing, QWidget* parent) : QWidget(parent), editi
   setAttribute(Qt::WA_OpaquePaintEvent);
   connect(&editing_.document(), &Document::changed, this, [this] {
     // Only another groove can make the first bar shown lie beyond the last.
-    viewport_.firstBar = std::clamp(viewport_.firstBar, 0,
-                                    std::max(0, editing_.groove().bars - viewport_.bars));
+    viewport_.firstBar =
+        std::clamp(viewport_.firstBar, 0, std::max(0, editing_.groove().bars - viewport_.bars));
     sceneFresh_ = false;
     invalidate();
   });
@@ -118,8 +120,7 @@ void LanesView::paintEvent(QPaintEvent* event) {
   QPainter p(this);
   const QRectF dirty = event->rect();
   const double ratio = layer_.devicePixelRatio();
-  p.drawPixmap(dirty, layer_,
-               QRectF(dirty.topLeft() * ratio, dirty.size() * ratio));
+  p.drawPixmap(dirty, layer_, QRectF(dirty.topLeft() * ratio, dirty.size() * ratio));
   p.setRenderHint(QPainter::Antialiasing);
   if (hasFocus()) paintCursor(p, scene_, editing_.cursorAt(), editing_.cursorPiece());
   if (gesture_ != nullptr) {
@@ -128,7 +129,9 @@ void LanesView::paintEvent(QPaintEvent* event) {
   if (playhead_) paintPlayhead(p, scene_, *playhead_);
 }
 
-void LanesView::resizeEvent(QResizeEvent* /*event*/) { sceneFresh_ = false; }
+void LanesView::resizeEvent(QResizeEvent* /*event*/) {
+  sceneFresh_ = false;
+}
 
 void LanesView::mousePressEvent(QMouseEvent* event) {
   if (event->button() != Qt::LeftButton) return;
@@ -193,12 +196,10 @@ QString LanesView::tipAt(Point p) {
   const Beat bar = document.groove().meter.barLength();
   const Beat inBar = s.ref.at - Beat(s.ref.at.floorDiv(bar)) * bar;
   const QString name = QString::fromStdString((*document.song().kit)[s.ref.piece].name);
-  const QString count =
-      QString::fromStdString(countName(inBar, document.groove().meter).text());
-  const QString when = s.lean.count() == 0 ? tr("on the grid")
-                       : s.lean.count() > 0
-                           ? tr("%1 late").arg(plainMs(s.lean))
-                           : tr("%1 early").arg(plainMs(-s.lean));
+  const QString count = QString::fromStdString(countName(inBar, document.groove().meter).text());
+  const QString when = s.lean.count() == 0  ? tr("on the grid")
+                       : s.lean.count() > 0 ? tr("%1 late").arg(plainMs(s.lean))
+                                            : tr("%1 early").arg(plainMs(-s.lean));
   return tr("%1 on %2: %3, velocity %4, %5")
       .arg(name, count, qs(spokenName(s.role)).toLower())
       .arg(s.velocity.value())

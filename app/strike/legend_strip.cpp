@@ -27,8 +27,9 @@ bool inAim(const Separation& s) {
 LegendStrip::LegendStrip(Editing& editing, LanesView& lanes, QWidget* parent)
     : QWidget(parent), editing_(editing), lanes_(lanes) {
   setFixedHeight(64);
-  setToolTip(tr("Separation: the level of the accents over the ghosts of one piece, from their "
-                "medians, in dB. The aim is 18 to 28 dB"));
+  setToolTip(
+      tr("Separation: the level of the accents over the ghosts of one piece, from their "
+         "medians, in dB. The aim is 18 to 28 dB"));
   connect(&editing_.document(), &Document::changed, this, [this] { update(); });
   connect(&lanes_, &LanesView::viewportChanged, this, [this] { update(); });
 }
@@ -76,10 +77,10 @@ void LegendStrip::paintSeparations(QPainter& p, QRectF room) const {
     x += width + 10;
     p.setPen(color);
     p.setFont(theme::font(13, theme::Weight::kSemiBold));
-    const QString text = decibels(s.difference) +
-                         (inAim(s)                           ? QString()
-                          : s.difference.value < kAimLow ? tr(", ghosts too loud")
-                                                             : tr(", ghosts very soft"));
+    const QString text =
+        decibels(s.difference) + (inAim(s)                       ? QString()
+                                  : s.difference.value < kAimLow ? tr(", ghosts too loud")
+                                                                 : tr(", ghosts very soft"));
     p.drawText(QRectF(x, room.top(), 200, room.height()), Qt::AlignLeft | Qt::AlignVCenter, text);
     x += QFontMetricsF(p.font()).horizontalAdvance(text) + 26;
   }

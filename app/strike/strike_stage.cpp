@@ -45,7 +45,8 @@ QWidget* StrikeStage::gridRow() {
   layout->addWidget(quietLabel(tr("Grid"), row));
   grid_ = new ChoiceField(Qt::AlignLeft, row);
   grid_->setObjectName(QStringLiteral("grid-choice"));
-  grid_->setToolTip(tr("The subdivision that hits are put on; T is triplets. Keys: [ coarser, ] finer"));
+  grid_->setToolTip(
+      tr("The subdivision that hits are put on; T is triplets. Keys: [ coarser, ] finer"));
   for (const Grid& grid : Editing::grids()) {
     grid_->addItem(QString::fromStdString(grid.toString()));
   }
@@ -54,7 +55,8 @@ QWidget* StrikeStage::gridRow() {
   layout->addWidget(quietLabel(tr("Shown"), row));
   zoom_ = new ChoiceField(Qt::AlignLeft, row);
   zoom_->setObjectName(QStringLiteral("zoom-choice"));
-  zoom_->setToolTip(tr("Bars shown at once. Keys: Ctrl+1, Ctrl+2, Ctrl+4; Page Up and Page Down move"));
+  zoom_->setToolTip(
+      tr("Bars shown at once. Keys: Ctrl+1, Ctrl+2, Ctrl+4; Page Up and Page Down move"));
   for (const int bars : {1, 2, 4}) {
     zoom_->addItem(bars == 1 ? tr("1 bar") : tr("%1 bars").arg(bars), bars);
   }

@@ -179,9 +179,9 @@ Result<JsonTree> JsonTree::parse(std::string_view text, const std::string& file)
   }
   const char* position = text.data();
   TreeBuilder builder(tree, position);
-  const bool ok = nlohmann::json::sax_parse(CountingIterator(text.data(), &position),
-                                            CountingIterator(text.data() + text.size(), &position),
-                                            &builder);
+  const bool ok =
+      nlohmann::json::sax_parse(CountingIterator(text.data(), &position),
+                                CountingIterator(text.data() + text.size(), &position), &builder);
   if (tree.error_) return *tree.error_;
   if (!ok) return Error{ErrorCode::kSyntax, "not valid JSON", tree.where(0)};
   return tree;
@@ -213,7 +213,9 @@ std::string_view JsonTree::source(Id id) const {
   return text_.substr(nodes_[id].begin, nodes_[id].end - nodes_[id].begin);
 }
 
-std::string JsonTree::string(Id id) const { return unquoted(source(id)); }
+std::string JsonTree::string(Id id) const {
+  return unquoted(source(id));
+}
 
 std::string JsonTree::key(Id id) const {
   const JsonNode& node = nodes_[id];
@@ -330,9 +332,9 @@ double jsonReal(JsonTree& tree, JsonTree::Id id, double min, double max) {
   }
   const auto value = decimalNumber(tree.source(id));
   if (!value || *value < min || *value > max) {
-    tree.fail(ErrorCode::kLimit, id,
-              fmt::format("{} is not allowed; {}..{} is", tree.source(id), shortest(min),
-                          shortest(max)));
+    tree.fail(
+        ErrorCode::kLimit, id,
+        fmt::format("{} is not allowed; {}..{} is", tree.source(id), shortest(min), shortest(max)));
     return min;
   }
   return *value;

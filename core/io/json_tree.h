@@ -46,9 +46,9 @@ class JsonTree {
 
   const JsonNode& operator[](Id id) const { return nodes_[id]; }
   std::string key(Id id) const;
-  std::string string(Id id) const;             // of a kString
-  std::string_view source(Id id) const;        // the value's bytes
-  std::string path(Id id) const;               // grooves[2].hits[5].velocity
+  std::string string(Id id) const;       // of a kString
+  std::string_view source(Id id) const;  // the value's bytes
+  std::string path(Id id) const;         // grooves[2].hits[5].velocity
   std::vector<Id> children(Id id) const;
 
   // First failure wins. The message is led by the path.

@@ -14,7 +14,8 @@ namespace {
 // Whole nanoseconds as exact decimal milliseconds.
 std::string msText(Moment moment) {
   const std::int64_t ns = moment.count();
-  const std::uint64_t size = ns < 0 ? 0 - static_cast<std::uint64_t>(ns) : static_cast<std::uint64_t>(ns);
+  const std::uint64_t size =
+      ns < 0 ? 0 - static_cast<std::uint64_t>(ns) : static_cast<std::uint64_t>(ns);
   return fmt::format("{}{}.{:06}", ns < 0 ? "-" : "", size / 1'000'000, size % 1'000'000);
 }
 
@@ -39,9 +40,9 @@ std::string performanceJson(const Performance& performance, const Kit& kit) {
                    "{}\n  {{\"bar\": {}, \"at\": \"{}\", \"piece\": \"{}\", \"stroke\": \"{}\", "
                    "\"role\": \"{}\", \"limb\": \"{}\", \"velocity\": {}, \"opening\": {}, "
                    "\"grid_ms\": {}, \"time_ms\": {}}}",
-                   first ? "" : ",", s.bar + 1, s.at.toString(), kit[s.piece].id,
-                   textOf(s.stroke), textOf(s.role), textOf(s.limb), s.velocity.value(), s.opening,
-                   msText(s.grid), msText(s.time));
+                   first ? "" : ",", s.bar + 1, s.at.toString(), kit[s.piece].id, textOf(s.stroke),
+                   textOf(s.role), textOf(s.limb), s.velocity.value(), s.opening, msText(s.grid),
+                   msText(s.time));
     first = false;
   }
   return out + (first ? "]\n" : "\n]\n");

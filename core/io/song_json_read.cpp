@@ -199,8 +199,8 @@ class SongReader {
     }
     if (const auto piece = o.need("piece")) hit.piece = pieceOf(*piece, jsonText(tree_, *piece));
     if (const auto velocity = o.need("velocity")) {
-      hit.velocity = Velocity(static_cast<int>(
-          jsonWhole(tree_, *velocity, Velocity::kMin, Velocity::kMax)));
+      hit.velocity =
+          Velocity(static_cast<int>(jsonWhole(tree_, *velocity, Velocity::kMin, Velocity::kMax)));
     }
     hit.role = choice(o, "role", hit.role);
     hit.stroke = choice(o, "stroke", hit.stroke);
@@ -261,20 +261,21 @@ class SongReader {
     if (tree_.failed()) return {};
     const auto beat = Beat::parse(text);
     if (!beat) {
-      tree_.fail(ErrorCode::kSyntax, id,
-                 fmt::format("\"{}\" is not a position; write quarter notes as \"3\" or \"7/4\"",
-                             text));
+      tree_.fail(
+          ErrorCode::kSyntax, id,
+          fmt::format("\"{}\" is not a position; write quarter notes as \"3\" or \"7/4\"", text));
       return {};
     }
     if (*beat < Beat(0) || *beat > most) {
-      tree_.fail(ErrorCode::kLimit, id, fmt::format("\"{}\" is not allowed; 0..{} quarter notes are",
-                                                    text, most.toString()));
+      tree_.fail(
+          ErrorCode::kLimit, id,
+          fmt::format("\"{}\" is not allowed; 0..{} quarter notes are", text, most.toString()));
       return {};
     }
     if (beat->den() > kDenominatorMax) {
-      tree_.fail(ErrorCode::kLimit, id,
-                 fmt::format("\"{}\" is not allowed; denominators up to {} are", text,
-                             kDenominatorMax));
+      tree_.fail(
+          ErrorCode::kLimit, id,
+          fmt::format("\"{}\" is not allowed; denominators up to {} are", text, kDenominatorMax));
       return {};
     }
     return *beat;

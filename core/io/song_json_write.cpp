@@ -14,7 +14,8 @@ namespace uneven {
 namespace {
 
 std::string jsonQuoted(std::string_view text) {
-  // A title typed elsewhere may hold bytes that are not UTF-8; they become U+FFFD, not an exception.
+  // A title typed elsewhere may hold bytes that are not UTF-8; they become U+FFFD, not an
+  // exception.
   return nlohmann::json(text).dump(-1, ' ', false, nlohmann::json::error_handler_t::replace);
 }
 
@@ -22,8 +23,8 @@ std::string jsonQuoted(std::string_view text) {
 class Line {
  public:
   Line& raw(std::string_view key, std::string_view json) {
-    fmt::format_to(std::back_inserter(body_), "{}{}: {}", body_.empty() ? "" : ", ", jsonQuoted(key),
-                   json);
+    fmt::format_to(std::back_inserter(body_), "{}{}: {}", body_.empty() ? "" : ", ",
+                   jsonQuoted(key), json);
     return *this;
   }
   Line& text(std::string_view key, std::string_view value) { return raw(key, jsonQuoted(value)); }
@@ -85,7 +86,8 @@ std::string feelJson(const Feel& feel, const Kit& kit) {
   std::string out = "{" + line.members() + ",\n     \"swing\": " + swingJson(feel.swing, kit);
   if (!feel.displacement.empty()) {
     Line displacement;
-    for (const auto& [piece, ms] : feel.displacement) displacement.number(kit[piece].id, ms.count());
+    for (const auto& [piece, ms] : feel.displacement)
+      displacement.number(kit[piece].id, ms.count());
     out += ",\n     \"displacement\": " + displacement.object();
   }
   if (!feel.slots.empty()) {
@@ -163,13 +165,15 @@ std::string writeSong(const Song& song) {
   for (const Section& section : song.arrangement) sections.push_back(sectionJson(section));
 
   std::string out = "{\n  \"format\": \"uneven-stick-song\",\n";
-  out += fmt::format("  \"version\": {},\n  \"title\": {},\n", kSongVersion, jsonQuoted(song.title));
+  out +=
+      fmt::format("  \"version\": {},\n  \"title\": {},\n", kSongVersion, jsonQuoted(song.title));
   out += "  \"tempo\": " + list(tempo, 1) + ",\n";
   out += "  \"feels\": " + list(feels, 1) + ",\n";
   out += "  \"grooves\": " + list(grooves, 1) + ",\n";
   out += "  \"arrangement\": " + list(sections, 1) + ",\n";
   out += fmt::format("  \"kit\": {},\n  \"map\": {}", jsonQuoted(kit.id), jsonQuoted(song.map));
-  for (const auto& [key, json] : song.extras.pairs()) out += ",\n  " + jsonQuoted(key) + ": " + json;
+  for (const auto& [key, json] : song.extras.pairs())
+    out += ",\n  " + jsonQuoted(key) + ": " + json;
   return out + "\n}\n";
 }
 

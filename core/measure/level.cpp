@@ -22,8 +22,12 @@ double median(std::vector<int> values) {
 
 }  // namespace
 
-Decibels levelOf(double velocity) { return {40 * std::log10(velocity / Velocity::kMax)}; }
-Decibels levelOf(Velocity velocity) { return levelOf(static_cast<double>(velocity.value())); }
+Decibels levelOf(double velocity) {
+  return {40 * std::log10(velocity / Velocity::kMax)};
+}
+Decibels levelOf(Velocity velocity) {
+  return levelOf(static_cast<double>(velocity.value()));
+}
 
 std::vector<Separation> separations(const Groove& groove) {
   std::map<PieceId, std::pair<std::vector<int>, std::vector<int>>> byPiece;

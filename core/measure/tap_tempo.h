@@ -10,7 +10,8 @@
 namespace uneven {
 
 // Taps on the beat give the mean of the last kMost intervals, to a tenth of a bpm, from the second
-// tap on. A pause longer than the slowest beat (kBpmMin) starts afresh. The caller brings the clock.
+// tap on. A pause longer than the slowest beat (kBpmMin) starts afresh. The caller brings the
+// clock.
 class TapTempo {
  public:
   static constexpr std::size_t kMost = 8;

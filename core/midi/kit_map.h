@@ -1,7 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Which note plays a piece: the bridge from strokes to a sound set.
 //
-// A map is data (JSON, docs/file-format.md): rows of piece + stroke (+ zone of opening for the hats)
+// A map is data (JSON, docs/file-format.md): rows of piece + stroke (+ zone of opening for the
+// hats)
 // -> note. A stroke without a row of its own takes the row of its piece's normal stroke. Zones of
 // one piece and stroke are in ascending order of openTo; a stroke takes the first whose openTo it
 // does not exceed. Threads: a plain value.

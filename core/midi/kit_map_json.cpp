@@ -43,9 +43,9 @@ void readShut(JsonTree& tree, JsonTree::Id id, KitMap& map) {
     } else if (text == "poly-pressure") {
       map.shutBy = ShutBy::kPolyPressure;
     } else {
-      tree.fail(ErrorCode::kUnknown, *by,
-                fmt::format("\"{}\" is not allowed; pedal-note, closed-note, poly-pressure are",
-                            text));
+      tree.fail(
+          ErrorCode::kUnknown, *by,
+          fmt::format("\"{}\" is not allowed; pedal-note, closed-note, poly-pressure are", text));
     }
   }
   map.shutVelocity = static_cast<int>(o.whole("velocity", map.shutVelocity, 1, 127));
@@ -66,9 +66,9 @@ Result<KitMap> readKitMap(std::string_view text, const std::string& file) {
   }
   if (const auto version = root.need("version");
       version && jsonWhole(tree, *version, 1, 1'000'000'000) > kMapVersion) {
-    tree.fail(ErrorCode::kVersion, *version,
-              fmt::format("written by a newer program; this one reads up to version {}",
-                          kMapVersion));
+    tree.fail(
+        ErrorCode::kVersion, *version,
+        fmt::format("written by a newer program; this one reads up to version {}", kMapVersion));
   }
   map.id = root.needText("id");
   map.name = root.text("name", map.id);

@@ -67,7 +67,8 @@ class Reader {
     }
     at_ = 4;
     const std::uint32_t length = number(4, bytes_.size());
-    if (!error_ && length < 6) fail(4, fmt::format("a header of {} bytes; at least 6 are needed", length));
+    if (!error_ && length < 6)
+      fail(4, fmt::format("a header of {} bytes; at least 6 are needed", length));
     if (!error_ && length > bytes_.size() - at_) fail(4, "the header is longer than the file");
     const std::size_t end = error_ ? at_ : at_ + length;
     sequence.type = static_cast<int>(number(2, end));
@@ -156,8 +157,8 @@ class Reader {
     const std::uint32_t length = vlq(end);
     if (error_) return false;
     if (length > end - at_) {
-      fail(lengthAt, fmt::format("a meta event of {} bytes, but its track has {} left", length,
-                                 end - at_));
+      fail(lengthAt,
+           fmt::format("a meta event of {} bytes, but its track has {} left", length, end - at_));
       return false;
     }
     checkMeta(type, length, lengthAt);

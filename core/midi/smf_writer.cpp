@@ -40,11 +40,12 @@ constexpr std::size_t kEventMost = 4 + 3;  // delta and three bytes
 constexpr std::size_t kMetaMost = 4 + 2 + 4;
 
 Error tooFar(std::int64_t tick) {
-  return {ErrorCode::kLimit,
-          fmt::format("the silence before tick {} is longer than a MIDI file can hold; choose fewer "
-                      "ticks per quarter note",
-                      tick),
-          {}};
+  return {
+      ErrorCode::kLimit,
+      fmt::format("the silence before tick {} is longer than a MIDI file can hold; choose fewer "
+                  "ticks per quarter note",
+                  tick),
+      {}};
 }
 
 Result<std::string> trackBytes(const MidiTrack& track) {

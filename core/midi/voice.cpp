@@ -23,7 +23,8 @@ std::string bigEndian(std::uint32_t value, int count) {
 class FileClock {
  public:
   FileClock(const Score& score, const RenderOptions& options) : ppq_(options.ppq) {
-    const Beat bar = score.blocks.empty() ? Beat(4) : score.blocks.front().groove->meter.barLength();
+    const Beat bar =
+        score.blocks.empty() ? Beat(4) : score.blocks.front().groove->meter.barLength();
     leadTicks_ = tickOf(Beat(options.leadInBars) * bar);
     std::vector<TempoMap::Step> steps;
     for (const TempoMap::Step& step : score.tempo.steps()) {
@@ -56,7 +57,8 @@ MetaEvent meterEvent(std::int64_t tick, Meter meter) {
   while ((1 << power) < meter.d) ++power;
   // 24 MIDI clocks to a quarter note; a metronome clicks on the counts. In 1/32 a count is 3.
   const Beat click = meter.countUnit() * Beat(24);
-  return {tick, kMetaMeter,
+  return {tick,
+          kMetaMeter,
           {static_cast<char>(meter.n), static_cast<char>(power),
            static_cast<char>(std::min<std::int64_t>(96, click.num() / click.den())), 8}};
 }
@@ -197,7 +199,8 @@ class NoteTable {
   NoteTable(const KitMap& map, const Kit& kit) : map_(map), kit_(kit) {}
   // -1 when the map has none.
   int noteOf(const Stroke& s) {
-    const auto key = (static_cast<std::size_t>(s.piece.value) << 4) | static_cast<std::size_t>(s.stroke);
+    const auto key =
+        (static_cast<std::size_t>(s.piece.value) << 4) | static_cast<std::size_t>(s.stroke);
     if (s.opening > 0) return look(s);
     if (key >= shut_.size()) shut_.resize(key + 1, kNotAsked);
     if (shut_[key] == kNotAsked) shut_[key] = look(s);
@@ -215,7 +218,9 @@ class NoteTable {
   std::vector<int> shut_;
 };
 
-std::string strokes(int count) { return count == 1 ? "1 stroke" : fmt::format("{} strokes", count); }
+std::string strokes(int count) {
+  return count == 1 ? "1 stroke" : fmt::format("{} strokes", count);
+}
 
 class Voicing {
  public:
@@ -255,8 +260,8 @@ class Voicing {
           strokes(beforeStart_), earliestMs_));
     }
     if (doubled_ > 0) {
-      out.push_back(
-          fmt::format("{} on the note and tick of another; the louder was kept", strokes(doubled_)));
+      out.push_back(fmt::format("{} on the note and tick of another; the louder was kept",
+                                strokes(doubled_)));
     }
     return out;
   }
@@ -299,8 +304,8 @@ class Voicing {
     }
     weaver_.end(openNote, tick);
     const bool byPedal = map_.shutBy == ShutBy::kPedalNote;
-    const KitMapRow* row = map_.find(
-        (*score_.kit)[byPedal ? piece::kHatFoot : open.piece].id, StrokeKind::kNormal, 0);
+    const KitMapRow* row =
+        map_.find((*score_.kit)[byPedal ? piece::kHatFoot : open.piece].id, StrokeKind::kNormal, 0);
     if (row == nullptr) return;
     weaver_.noteOn(tick, row->note, Velocity(map_.shutVelocity), MidiEvent::kNoStroke, false);
   }
@@ -353,8 +358,8 @@ Result<Done> checkOptions(const RenderOptions& options) {
     return limit(fmt::format("a file of type {}; 0 and 1 are allowed", options.type));
   }
   if (options.leadInBars < 0 || options.leadInBars > kLeadInMax) {
-    return limit(fmt::format("a lead-in of {} bars; 0..{} are allowed", options.leadInBars,
-                             kLeadInMax));
+    return limit(
+        fmt::format("a lead-in of {} bars; 0..{} are allowed", options.leadInBars, kLeadInMax));
   }
   if (options.trackPerPiece && options.type == 0) {
     return limit("a track for each piece needs a file of type 1");

@@ -27,8 +27,8 @@ inline constexpr int kPpqMax = 15'360;
 inline constexpr int kLeadInMax = 16;  // bars
 
 struct RenderOptions {
-  int ppq = 960;  // ticks per quarter note
-  int type = 1;   // 0 or 1
+  int ppq = 960;               // ticks per quarter note
+  int type = 1;                // 0 or 1
   bool trackPerPiece = false;  // type 1 only
   int leadInBars = 0;
 };

@@ -22,7 +22,7 @@ namespace uneven {
 struct Stroke {
   Moment grid{0};
   Moment time{0};
-  Beat at;  // written position inside its bar
+  Beat at;                  // written position inside its bar
   std::uint32_t block = 0;  // of the score
   std::uint32_t hit = 0;    // index into the hits of the block's groove
   std::int32_t bar = 0;     // of the song, from 0

@@ -18,8 +18,8 @@ namespace uneven {
 
 struct Score {
   struct Block {
-    Beat start;               // on the song's beats
-    int firstBar = 0;         // of the song, from 0
+    Beat start;                 // on the song's beats
+    int firstBar = 0;           // of the song, from 0
     std::uint32_t section = 0;  // index into `sections`
     std::uint32_t feel = 0;     // index into `feels`
     SharedValue<Groove> groove;

@@ -8,8 +8,7 @@ namespace uneven {
 namespace {
 
 void putInOrder(Groove& groove, Hit hit) {
-  const auto place =
-      std::upper_bound(groove.hits.begin(), groove.hits.end(), hit, writtenBefore);
+  const auto place = std::upper_bound(groove.hits.begin(), groove.hits.end(), hit, writtenBefore);
   groove.hits.insert(place, std::move(hit));
 }
 
@@ -54,10 +53,9 @@ std::optional<std::size_t> indexOf(const Groove& groove, const HitRef& ref) {
   Hit probe;
   probe.at = ref.at;
   probe.piece = ref.piece;
-  const auto first =
-      std::lower_bound(groove.hits.begin(), groove.hits.end(), probe, writtenBefore);
-  const auto index = static_cast<std::size_t>(first - groove.hits.begin()) +
-                     static_cast<std::size_t>(ref.nth);
+  const auto first = std::lower_bound(groove.hits.begin(), groove.hits.end(), probe, writtenBefore);
+  const auto index =
+      static_cast<std::size_t>(first - groove.hits.begin()) + static_cast<std::size_t>(ref.nth);
   if (index >= groove.hits.size() || groove.hits[index].at != ref.at ||
       groove.hits[index].piece != ref.piece) {
     return std::nullopt;

@@ -30,7 +30,15 @@ class Velocity {
 };
 
 enum class Role : std::uint8_t { kNormal, kAccent, kGhost, kGrace };
-enum class StrokeKind : std::uint8_t { kNormal, kRimShot, kCrossStick, kEdge, kBell, kBuzz, kSplash };
+enum class StrokeKind : std::uint8_t {
+  kNormal,
+  kRimShot,
+  kCrossStick,
+  kEdge,
+  kBell,
+  kBuzz,
+  kSplash
+};
 enum class Ornament : std::uint8_t { kNone, kFlam, kDrag, kRuff, kDiddle, kBuzz, kRoll };
 
 // Limits of what can be written (docs/file-format.md).

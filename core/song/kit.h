@@ -23,8 +23,8 @@ struct PieceId {
 enum class Limb : std::uint8_t { kAutomatic, kRightHand, kLeftHand, kRightFoot, kLeftFoot };
 
 struct Piece {
-  std::string id;    // as written in files: "tom-floor"
-  std::string name;  // as shown: "Floor tom"
+  std::string id;                 // as written in files: "tom-floor"
+  std::string name;               // as shown: "Floor tom"
   Limb usual = Limb::kRightHand;  // of a right-handed player
   bool operator==(const Piece&) const = default;
 };

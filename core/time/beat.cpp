@@ -70,7 +70,8 @@ Beat operator+(Beat a, Beat b) {
   if (a.den_ == b.den_) return reduced(static_cast<Wide>(a.num_) + b.num_, a.den_);
   // Over the least common denominator: two products below 2^126 cannot overflow when added.
   const std::int64_t g = std::gcd(a.den_, b.den_);
-  const Wide n = static_cast<Wide>(a.num_) * (b.den_ / g) + static_cast<Wide>(b.num_) * (a.den_ / g);
+  const Wide n =
+      static_cast<Wide>(a.num_) * (b.den_ / g) + static_cast<Wide>(b.num_) * (a.den_ / g);
   return reduced(n, static_cast<Wide>(a.den_ / g) * b.den_);
 }
 

@@ -8,7 +8,9 @@ std::string CountName::text() const {
   return partial.empty() ? std::to_string(count) : std::to_string(count) + " " + partial;
 }
 
-std::string CountName::label() const { return partial.empty() ? std::to_string(count) : partial; }
+std::string CountName::label() const {
+  return partial.empty() ? std::to_string(count) : partial;
+}
 
 CountName countName(Beat atInBar, Meter meter) {
   const Beat unit = meter.countUnit();

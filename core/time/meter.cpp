@@ -11,7 +11,9 @@ Beat Meter::countUnit() const {
   return {4, d};
 }
 
-std::string Meter::toString() const { return std::to_string(n) + "/" + std::to_string(d); }
+std::string Meter::toString() const {
+  return std::to_string(n) + "/" + std::to_string(d);
+}
 
 std::optional<Meter> Meter::parse(std::string_view text) {
   const std::size_t slash = text.find('/');

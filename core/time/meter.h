@@ -17,7 +17,8 @@ struct Meter {
 
   Beat barLength() const { return {4 * n, d}; }
   // What is counted as "1, 2, 3": the quarter (or longer) under 1, 2, 4; a dotted note where the
-  // meter is compound (6, 9, 12, ... over 8, 16 or 32); else the eighth, sixteenth or thirty-second.
+  // meter is compound (6, 9, 12, ... over 8, 16 or 32); else the eighth, sixteenth or
+  // thirty-second.
   Beat countUnit() const;
   bool compound() const { return d >= 8 && n > 3 && n % 3 == 0; }
 

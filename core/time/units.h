@@ -17,7 +17,9 @@ using Milliseconds = std::chrono::duration<double, std::milli>;
 using Moment = std::chrono::nanoseconds;
 
 // Nearest nanosecond, by roundToInt.
-inline Moment toMoment(Milliseconds ms) { return Moment(roundToInt(ms.count() * 1e6)); }
+inline Moment toMoment(Milliseconds ms) {
+  return Moment(roundToInt(ms.count() * 1e6));
+}
 inline Milliseconds toMilliseconds(Moment m) {
   return Milliseconds(static_cast<double>(m.count()) / 1e6);
 }

@@ -136,8 +136,7 @@ TEST_F(Files, WorkLeftByACrashIsOfferedBack) {
 }
 
 TEST_F(Files, UnsavedWorkIsKeptAsideAndClearedWhenSaved) {
-  const std::string kept =
-      folder.file("unsaved/unsaved-" + std::to_string(::getpid()) + ".ustick");
+  const std::string kept = folder.file("unsaved/unsaved-" + std::to_string(::getpid()) + ".ustick");
   press(Qt::Key_Space);
   EXPECT_FALSE(std::filesystem::exists(kept));
   QTest::qWait(Autosave::kDelayMs + 500);

@@ -52,8 +52,8 @@ TEST_F(StrikeMouse, ADragAgainstTheEndComesBack) {
   const QPoint head = headPoint(Beat(0), piece::kKick);
   QTest::mousePress(&lanes(), Qt::LeftButton, {}, head);
   const auto move = [&](int dy) {
-    QMouseEvent event(QEvent::MouseMove, head + QPoint(0, dy), lanes().mapToGlobal(head), Qt::NoButton,
-                      Qt::LeftButton, Qt::NoModifier);
+    QMouseEvent event(QEvent::MouseMove, head + QPoint(0, dy), lanes().mapToGlobal(head),
+                      Qt::NoButton, Qt::LeftButton, Qt::NoModifier);
     QCoreApplication::sendEvent(&lanes(), &event);
   };
   move(-400);
@@ -93,7 +93,8 @@ TEST_F(StrikeMouse, SelectsWithBandShiftAndCtrl) {
   const auto& scene = lanes().scene();
   // A band over the whole of beat 2, from above the lanes of the kit's first bar.
   const QPoint from(slotPoint(Beat(1), piece::kHat).x() - 8, 4);
-  const QPoint to(slotPoint(Beat(2), piece::kHat).x() - 10, static_cast<int>(scene.area.bottom) - 2);
+  const QPoint to(slotPoint(Beat(2), piece::kHat).x() - 10,
+                  static_cast<int>(scene.area.bottom) - 2);
   drag(from, to);
   std::size_t inBeatTwo = 0;
   for (const Hit& hit : groove().hits) inBeatTwo += hit.at >= Beat(1) && hit.at < Beat(2) ? 1 : 0;
@@ -160,8 +161,8 @@ TEST_F(StrikeMouse, PlaceDragGhostAccentNudgeSaveReopenRender) {
                std::to_string(e.data2) + " ";
     }
   }
-  // 120 bpm, 960 ticks: the ghost on the a of 2 is 9 ms (17 ticks) late; the hat opens on the & of 4
-  // and the foot shuts it a sixteenth later.
+  // 120 bpm, 960 ticks: the ghost on the a of 2 is 9 ms (17 ticks) late; the hat opens on the & of
+  // 4 and the foot shuts it a sixteenth later.
   EXPECT_EQ(notes, "0:36:84 960:38:112 1697:38:30 3360:46:84 3600:44:40 ");
 }
 

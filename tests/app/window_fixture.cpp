@@ -46,7 +46,9 @@ const Hit& WindowTest::hitAt(Beat at, PieceId piece) {
   return index ? groove().hits[*index] : none;
 }
 
-QString WindowTest::status() { return child<QLabel>("status").text(); }
+QString WindowTest::status() {
+  return child<QLabel>("status").text();
+}
 
 QPoint WindowTest::slotPoint(Beat at, PieceId piece) {
   const StrikeScene& scene = lanes().scene();

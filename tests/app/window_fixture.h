@@ -78,8 +78,8 @@ class WindowTest : public ::testing::Test {
   QString status();
   QString path(const char* name) { return QString::fromStdString(folder.file(name)); }
 
-  QPoint slotPoint(Beat at, PieceId piece);   // on the lane's line, where the slot stands
-  QPoint headPoint(Beat at, PieceId piece);   // of the stick there
+  QPoint slotPoint(Beat at, PieceId piece);  // on the lane's line, where the slot stands
+  QPoint headPoint(Beat at, PieceId piece);  // of the stick there
   void press(Qt::Key key, Qt::KeyboardModifiers modifiers = Qt::NoModifier);
   void click(QPoint p, Qt::KeyboardModifiers modifiers = Qt::NoModifier);
   void drag(QPoint from, QPoint to, Qt::KeyboardModifiers modifiers = Qt::NoModifier);

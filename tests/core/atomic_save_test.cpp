@@ -65,8 +65,7 @@ TEST(AtomicSave, SaysWhyItCannot) {
   const TemporaryFolder folder;
   PosixFileSystem files;
   EXPECT_EQ(saveAtomically(files, folder.file("no/such"), "x").error().code, ErrorCode::kNotFound);
-  EXPECT_EQ(saveAtomically(files, folder.file(""), "x").error().message,
-            "is a folder, not a file");
+  EXPECT_EQ(saveAtomically(files, folder.file(""), "x").error().message, "is a folder, not a file");
   EXPECT_EQ(files.read(folder.file("none")).error().code, ErrorCode::kNotFound);
   EXPECT_EQ(files.read(folder.file("")).error().code, ErrorCode::kInputOutput);
 }

@@ -53,7 +53,8 @@ TEST(Edit, EveryEditGivesAValidGroove) {
     });
     expectValid(moved.groove);
     for (const HitRef& ref : moved.selection) EXPECT_TRUE(indexOf(moved.groove, ref));
-    const Pasted pasted = pasteHits(groove, copyHits(groove, selection), Beat(pick(random, 0, 9), 3));
+    const Pasted pasted =
+        pasteHits(groove, copyHits(groove, selection), Beat(pick(random, 0, 9), 3));
     expectValid(pasted.groove);
     expectValid(repeatFirstBar(groove));
     expectValid(withMeter(groove, {pick(random, 1, 9), 8}, pick(random, 0, 70)));

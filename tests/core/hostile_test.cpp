@@ -79,13 +79,14 @@ TEST(HostileSong, BitFlips) {
 }
 
 TEST(HostileSong, TokensSwappedForOthers) {
-  const char* tokens[] = {"1e999", "-1", "\"\"", "null", "[]", "{}", "true", "99999999999999999999",
-                          "\"1/0\"", "\"\\ud800\"", "0.1", "\"9223372036854775807/3\""};
+  const char* tokens[] = {"1e999",   "-1",          "\"\"", "null",
+                          "[]",      "{}",          "true", "99999999999999999999",
+                          "\"1/0\"", "\"\\ud800\"", "0.1",  "\"9223372036854775807/3\""};
   const std::string text = smallSong();
   Random random(34);
   for (int i = 0; i < 3000; ++i) {
-    const std::size_t colon = text.find(": ", static_cast<std::size_t>(
-                                                  pick(random, 0, static_cast<int>(text.size()))));
+    const std::size_t colon =
+        text.find(": ", static_cast<std::size_t>(pick(random, 0, static_cast<int>(text.size()))));
     if (colon == std::string::npos) continue;
     const std::size_t end = text.find_first_of(",}]\n", colon);
     std::string bad = text;

@@ -18,12 +18,11 @@ int noteOf(const KitMap& map, const char* piece, StrokeKind stroke = StrokeKind:
 TEST(KitMap, TheDefaultIsGeneralMidiPercussion) {
   // General MIDI Level 1 percussion key map.
   const std::map<int, std::string> standard = {
-      {36, "Bass Drum 1"},    {37, "Side Stick"},     {38, "Acoustic Snare"},
-      {42, "Closed Hi-Hat"},  {43, "High Floor Tom"}, {44, "Pedal Hi-Hat"},
-      {46, "Open Hi-Hat"},    {47, "Low-Mid Tom"},    {49, "Crash Cymbal 1"},
-      {50, "High Tom"},       {51, "Ride Cymbal 1"},  {52, "Chinese Cymbal"},
-      {53, "Ride Bell"},      {55, "Splash Cymbal"},  {56, "Cowbell"},
-      {57, "Crash Cymbal 2"}, {59, "Ride Cymbal 2"},  {76, "Hi Wood Block"}};
+      {36, "Bass Drum 1"},    {37, "Side Stick"},    {38, "Acoustic Snare"}, {42, "Closed Hi-Hat"},
+      {43, "High Floor Tom"}, {44, "Pedal Hi-Hat"},  {46, "Open Hi-Hat"},    {47, "Low-Mid Tom"},
+      {49, "Crash Cymbal 1"}, {50, "High Tom"},      {51, "Ride Cymbal 1"},  {52, "Chinese Cymbal"},
+      {53, "Ride Bell"},      {55, "Splash Cymbal"}, {56, "Cowbell"},        {57, "Crash Cymbal 2"},
+      {59, "Ride Cymbal 2"},  {76, "Hi Wood Block"}};
   const KitMap& map = builtInKitMaps().front();
   EXPECT_EQ(map.id, "general-midi");
   EXPECT_EQ(map.channel, 10);
@@ -63,8 +62,11 @@ TEST(KitMap, EveryBuiltInMapServesEveryPieceOfTheHouseKit) {
 
 TEST(KitMap, RefusesBadMapsWithTheirLine) {
   const auto error = [](const std::string& notes, const std::string& rest = "") {
-    return readKitMap("{\"format\": \"uneven-stick-kit-map\", \"version\": 1,\n\"id\": \"m\",\n"
-                      "\"notes\": [" + notes + "]" + rest + "}", "m.json")
+    return readKitMap(
+               "{\"format\": \"uneven-stick-kit-map\", \"version\": 1,\n\"id\": \"m\",\n"
+               "\"notes\": [" +
+                   notes + "]" + rest + "}",
+               "m.json")
         .error();
   };
   EXPECT_EQ(error(R"({"piece": "kick", "note": 128})").code, ErrorCode::kLimit);

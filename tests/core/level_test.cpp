@@ -34,7 +34,8 @@ TEST(Separation, ComparesMedians) {
   EXPECT_NEAR(found[0].difference.value, 19.9, 0.05);
   groove.hits.pop_back();
   groove.hits.push_back(snare(Beat(1), 100, Role::kAccent));
-  EXPECT_EQ(separations(groove)[0].accentMedian, 105) << "of an even number: the mean of the middle";
+  EXPECT_EQ(separations(groove)[0].accentMedian, 105)
+      << "of an even number: the mean of the middle";
 }
 
 TEST(Separation, NeedsBothAccentsAndGhosts) {

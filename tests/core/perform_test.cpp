@@ -213,8 +213,8 @@ TEST(Perform, TheFootEndsAnOpeningThatNoStrokeEnds) {
 TEST(Perform, AStrokeOnTheHatsEndsAnOpening) {
   EXPECT_TRUE(
       played(songOf({openHat(0, 0.6, Beat(1, 2)), hit(Beat(1, 2), piece::kHat)})).shuts.empty());
-  EXPECT_TRUE(
-      played(songOf({openHat(0, 0.6, Beat(1, 2)), hit(Beat(1, 4), piece::kHatFoot)})).shuts.empty());
+  EXPECT_TRUE(played(songOf({openHat(0, 0.6, Beat(1, 2)), hit(Beat(1, 4), piece::kHatFoot)}))
+                  .shuts.empty());
   Hit late = hit(Beat(1, 2), piece::kHat);
   late.nudge = Milliseconds(10);  // within kShutMask
   EXPECT_TRUE(played(songOf({openHat(0, 0.6, Beat(1, 2)), late})).shuts.empty());
@@ -242,9 +242,9 @@ TEST(ArrangeGroove, StandsWhereTheArrangementPlaysItFirst) {
       ASSERT_TRUE(alone);
       const Performance one = perform(*alone);
       const auto score = arrange(song);
-      const auto first = std::find_if(
-          score->blocks.begin(), score->blocks.end(),
-          [&](const Score::Block& b) { return b.groove->id == groove->id; });
+      const auto first =
+          std::find_if(score->blocks.begin(), score->blocks.end(),
+                       [&](const Score::Block& b) { return b.groove->id == groove->id; });
       if (first == score->blocks.end()) continue;
       std::map<std::uint32_t, Moment> times;
       for (const Stroke& s : whole.strokes) {

@@ -38,7 +38,8 @@ MidiSequence randomSequence(testing::Random& random) {
   MidiSequence sequence;
   sequence.type = testing::pick(random, 0, 1);
   sequence.ticksPerQuarter = testing::pick(random, 24, 15'360);
-  sequence.tracks.resize(sequence.type == 0 ? 1 : static_cast<std::size_t>(testing::pick(random, 1, 4)));
+  sequence.tracks.resize(
+      sequence.type == 0 ? 1 : static_cast<std::size_t>(testing::pick(random, 1, 4)));
   for (MidiTrack& track : sequence.tracks) {
     std::int64_t tick = 0;
     for (int i = testing::pick(random, 0, 40); i > 0; --i) {
@@ -90,10 +91,10 @@ std::string fileWithTrack(const std::string& body) {
 }
 
 TEST(Smf, ReadsRunningStatusUnknownChunksAndMetas) {
-  const std::string track = bytes({0x00, 0x99, 36, 100, 0x10, 38, 90,       // running status
-                                   0x00, 0xFF, 0x7F, 2, 1, 2,               // unknown meta
-                                   0x00, 0xF0, 3, 1, 2, 0xF7,               // system exclusive
-                                   0x05, 0xC9, 3, 0x00, 0xFF, 0x2F, 0});
+  const std::string track = bytes({0x00, 0x99, 36,   100,  0x10, 38,   90,  // running status
+                                   0x00, 0xFF, 0x7F, 2,    1,    2,         // unknown meta
+                                   0x00, 0xF0, 3,    1,    2,    0xF7,      // system exclusive
+                                   0x05, 0xC9, 3,    0x00, 0xFF, 0x2F, 0});
   const std::string file = kHeader + "XFIH" + bytes({0, 0, 0, 3, 9, 9, 9}) + "MTrk" +
                            bytes({0, 0, 0, static_cast<int>(track.size())}) + track;
   const Result<MidiSequence> read = readSmf(file, "x.mid");

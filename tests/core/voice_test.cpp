@@ -13,7 +13,9 @@
 namespace uneven {
 namespace {
 
-const KitMap& generalMidi() { return *builtInKitMap("general-midi"); }
+const KitMap& generalMidi() {
+  return *builtInKitMap("general-midi");
+}
 
 Hit hit(Beat at, PieceId piece, int velocity = 90, double open = 0, Beat openFor = {}) {
   Hit h;
@@ -53,7 +55,9 @@ class PlayersClock {
   explicit PlayersClock(const MidiSequence& s) : ppq_(s.ticksPerQuarter) {
     for (const MetaEvent& m : s.tracks[0].metas) {
       if (m.type != kMetaTempo) continue;
-      const auto b = [&](int i) { return static_cast<std::uint8_t>(m.data[static_cast<std::size_t>(i)]); };
+      const auto b = [&](int i) {
+        return static_cast<std::uint8_t>(m.data[static_cast<std::size_t>(i)]);
+      };
       tempos_[m.tick] = (b(0) << 16) | (b(1) << 8) | b(2);
     }
   }
@@ -90,10 +94,13 @@ TEST(Voice, GivesTimesBackWithinOneTick) {
     const PlayersClock clock(r.sequence);
     const auto score = arrange(song);
     const double lead =
-        clock.ms(0) + (score->blocks.empty() ? 0
-                       : std::round((Beat(options.leadInBars) * score->blocks[0].groove->meter.barLength() *
-                                     Beat(options.ppq)).toDouble()) /
-                             options.ppq * score->tempo.steps()[0].tempo.quarter().count());
+        clock.ms(0) +
+        (score->blocks.empty()
+             ? 0
+             : std::round((Beat(options.leadInBars) * score->blocks[0].groove->meter.barLength() *
+                           Beat(options.ppq))
+                              .toDouble()) /
+                   options.ppq * score->tempo.steps()[0].tempo.quarter().count());
     for (const MidiTrack& track : r.sequence.tracks) {
       for (const MidiEvent& e : track.events) {
         if (!e.isNoteOn() || e.stroke == MidiEvent::kNoStroke) continue;
@@ -225,11 +232,13 @@ TEST(Voice, TheConductorCarriesTitleTempoMeterAndMarkers) {
   const auto at = [](std::int64_t tick, std::uint8_t type, std::string data) {
     return MetaEvent{tick, type, std::move(data)};
   };
-  const std::vector<MetaEvent> wanted = {
-      at(0, kMetaName, "Title"),          at(0, kMetaTempo, std::string("\x07\xA1\x20")),
-      at(0, kMetaMeter, "\x04\x02\x18\x08"), at(0, kMetaMarker, "Groove"),
-      at(7680, kMetaTempo, std::string("\x0F\x42\x40")), at(7680, kMetaMeter, "\x07\x03\x0C\x08"),
-      at(7680, kMetaMarker, "Odd")};
+  const std::vector<MetaEvent> wanted = {at(0, kMetaName, "Title"),
+                                         at(0, kMetaTempo, std::string("\x07\xA1\x20")),
+                                         at(0, kMetaMeter, "\x04\x02\x18\x08"),
+                                         at(0, kMetaMarker, "Groove"),
+                                         at(7680, kMetaTempo, std::string("\x0F\x42\x40")),
+                                         at(7680, kMetaMeter, "\x07\x03\x0C\x08"),
+                                         at(7680, kMetaMarker, "Odd")};
   EXPECT_EQ(conductor.metas, wanted);
   EXPECT_EQ(conductor.endTick, 7680 + 3360);
 }

@@ -75,9 +75,8 @@ TEST(StrikeScene, FeetStandAtSwungTimeAndHeadsLean) {
   EXPECT_EQ(hat.head.x, hat.foot.x) << "neither late nor early";
   const StickShape& snare = scene.sticks[1];
   EXPECT_NEAR(snare.head.x - snare.foot.x, 24, 1e-6) << "12 ms late at 2 px a ms";
-  const LaneShape& lane = *std::find_if(scene.lanes.begin(), scene.lanes.end(), [](auto& l) {
-    return l.piece == piece::kSnare;
-  });
+  const LaneShape& lane = *std::find_if(scene.lanes.begin(), scene.lanes.end(),
+                                        [](auto& l) { return l.piece == piece::kSnare; });
   EXPECT_NEAR(snare.foot.y - snare.head.y, lane.room, 1e-9) << "velocity 127 fills the lane";
 }
 
@@ -116,7 +115,8 @@ TEST(HitTest, FindsEveryStickAtItsHeadAndEverySlotAtItsLine) {
     for (const StickShape& stick : scene.sticks) {
       const auto hit = stickAt(scene, stick.head);
       ASSERT_TRUE(hit);
-      EXPECT_LE(distanceToSegment(stick.head, scene.sticks[*hit].foot, scene.sticks[*hit].head), 1e-9);
+      EXPECT_LE(distanceToSegment(stick.head, scene.sticks[*hit].foot, scene.sticks[*hit].head),
+                1e-9);
       ++found;
     }
     for (std::size_t k = 0; k + 1 < scene.lines.size(); ++k) {

@@ -93,7 +93,8 @@ TEST(CommandLine, RefusesOnOneLineAndTouchesNothing) {
   std::string text = readText(kDemo);
   text.replace(text.find("\"velocity\": 86"), 14, "\"velocity\": 860");
   writeText(bad, text);
-  expectRefusal(ustick({"render", bad, "-o", out}), "ustick: " + bad + ":29:49: grooves[0].hits[0]");
+  expectRefusal(ustick({"render", bad, "-o", out}),
+                "ustick: " + bad + ":29:49: grooves[0].hits[0]");
   expectRefusal(ustick({"info", folder.file("none")}), "ustick: " + folder.file("none") + ":");
   expectRefusal(ustick({"render", kDemo, "-o", out, "--ppq", "7"}), "ustick: 7 ticks");
   expectRefusal(ustick({"render", kDemo, "-o", out, "--ppq", "many"}), "ustick: ");

@@ -18,7 +18,9 @@ double pickReal(Random& random, double low, double high) {
 
 namespace {
 
-bool chance(Random& random, double share) { return pickReal(random, 0, 1) < share; }
+bool chance(Random& random, double share) {
+  return pickReal(random, 0, 1) < share;
+}
 
 template <typename E>
 E any(Random& random) {
@@ -27,8 +29,8 @@ E any(Random& random) {
 }
 
 PieceId anyPiece(Random& random) {
-  return {static_cast<std::uint8_t>(
-      pick(random, 0, static_cast<int>(houseKit().pieces.size()) - 1))};
+  return {
+      static_cast<std::uint8_t>(pick(random, 0, static_cast<int>(houseKit().pieces.size()) - 1))};
 }
 
 Milliseconds shift(Random& random, double most) {

@@ -10,7 +10,7 @@ namespace uneven::testing {
 
 using Random = std::mt19937_64;
 
-int pick(Random& random, int low, int high);         // both ends included
+int pick(Random& random, int low, int high);  // both ends included
 double pickReal(Random& random, double low, double high);
 
 Feel randomFeel(Random& random, const std::string& id);
