@@ -8,7 +8,6 @@
 
 namespace {
 
-using uneven::Error;
 using uneven::Result;
 using uneven::cli::Output;
 using uneven::cli::RowFormat;

@@ -148,7 +148,7 @@ Status Document::load(const QString& path) {
 }
 
 Status Document::save(const QString& path) {
-  const Status saved = saveAtomically(files_, path.toStdString(), writeSong(song_));
+  Status saved = saveAtomically(files_, path.toStdString(), writeSong(song_));
   if (!saved) return saved;
   path_ = path;
   restored_ = false;

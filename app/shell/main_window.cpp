@@ -145,7 +145,7 @@ void MainWindow::stepGroove(int by) {
 void MainWindow::offerUnsavedWork() {
   const auto left = autosave_.left();
   if (left.empty()) return;
-  const Autosave::Left newest = left.front();
+  const Autosave::Left& newest = left.front();
   const QString name = newest.songPath.isEmpty() ? tr("a song that was never saved")
                                                  : QFileInfo(newest.songPath).fileName();
   notice_->ask(

@@ -17,7 +17,7 @@ namespace {
 
 class Photographer {
  public:
-  Photographer(MainWindow& window, QDir folder) : window_(window), folder_(std::move(folder)) {}
+  Photographer(MainWindow& window, const QDir& folder) : window_(window), folder_(folder) {}
 
   bool take(const QString& name) {
     QApplication::processEvents();

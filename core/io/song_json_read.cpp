@@ -136,7 +136,7 @@ class SongReader {
   Slot readSlot(Id id) {
     JsonObject o(tree_, id);
     Slot slot;
-    if (const auto at = o.need("at")) slot.at = position(*at, Beat(4 * 64));
+    if (const auto at = o.need("at")) slot.at = position(*at, Beat(std::int64_t{4} * 64));
     if (const auto ms = o.take("ms")) slot.shift = shift(*ms);
     slot.velocity = static_cast<int>(o.whole("velocity", 0, -126, 126));
     if (const auto piece = o.take("piece")) slot.piece = pieceOf(*piece, jsonText(tree_, *piece));

@@ -15,7 +15,7 @@ struct Meter {
   int n = 4;
   int d = 4;
 
-  Beat barLength() const { return {4 * n, d}; }
+  Beat barLength() const { return {std::int64_t{4} * n, d}; }
   // What is counted as "1, 2, 3": the quarter (or longer) under 1, 2, 4; a dotted note where the
   // meter is compound (6, 9, 12, ... over 8, 16 or 32); else the eighth, sixteenth or
   // thirty-second.
@@ -34,7 +34,7 @@ struct Grid {
   int division = 16;  // 4, 8, 16 or 32 to a whole note
   bool triplet = false;
 
-  Beat step() const { return triplet ? Beat(8, 3 * division) : Beat(4, division); }
+  Beat step() const { return triplet ? Beat(8, std::int64_t{3} * division) : Beat(4, division); }
   std::string toString() const;
   static std::optional<Grid> parse(std::string_view text);
 

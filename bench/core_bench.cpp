@@ -1,0 +1,155 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The way from a song to a file, beside the plainest code that could do the last step.
+#include <benchmark/benchmark.h>
+
+#include <cstring>
+
+#include "bench/songs.h"
+#include "core/midi/smf.h"
+#include "core/midi/voice.h"
+
+namespace uneven {
+namespace {
+
+const KitMap& map() { return builtInKitMaps().front(); }
+
+struct Prepared {
+  Song song;
+  Score score;
+  Performance performance;
+  Rendering rendering;
+  std::string bytes;
+};
+
+// Made once for each size: making it takes longer than what is measured.
+const Prepared& prepared(std::int64_t hits) {
+  static std::map<std::int64_t, Prepared> made;
+  auto found = made.find(hits);
+  if (found != made.end()) return found->second;
+  Prepared p;
+  p.song = bench::songOfHits(hits);
+  p.score = *arrange(p.song);
+  p.performance = perform(p.score);
+  p.rendering = *voice(p.song, p.score, p.performance, map(), {});
+  p.bytes = *writeSmf(p.rendering.sequence);
+  return made.emplace(hits, std::move(p)).first->second;
+}
+
+void perItem(benchmark::State& state, std::size_t items) {
+  state.counters["items"] = static_cast<double>(items);
+  state.counters["time_per_item"] =
+      benchmark::Counter(static_cast<double>(items) * static_cast<double>(state.iterations()),
+                         benchmark::Counter::kIsRate | benchmark::Counter::kInvert);
+}
+
+// The floor of writing: a minimal encoder over a sorted array, nothing checked.
+void writeFloor(benchmark::State& state) {
+  const Prepared& p = prepared(state.range(0));
+  const std::vector<MidiEvent>& events = p.rendering.sequence.tracks[1].events;
+  for (auto _ : state) {
+    std::string out(events.size() * 7, '\0');
+    char* at = out.data();
+    std::int64_t now = 0;
+    for (const MidiEvent& e : events) {
+      auto delta = static_cast<std::uint32_t>(e.tick - now);
+      now = e.tick;
+      if (delta >= 0x4000) *at++ = static_cast<char>(0x80 | (delta >> 14));
+      if (delta >= 0x80) *at++ = static_cast<char>(0x80 | ((delta >> 7) & 0x7F));
+      *at++ = static_cast<char>(delta & 0x7F);
+      *at++ = static_cast<char>(e.status);
+      *at++ = static_cast<char>(e.data1);
+      *at++ = static_cast<char>(e.data2);
+    }
+    out.resize(static_cast<std::size_t>(at - out.data()));
+    benchmark::DoNotOptimize(out);
+  }
+  perItem(state, events.size());
+}
+BENCHMARK(writeFloor)->Arg(1'000'000)->Unit(benchmark::kMillisecond);
+
+void writeOurs(benchmark::State& state) {
+  const Prepared& p = prepared(state.range(0));
+  for (auto _ : state) {
+    auto out = writeSmf(p.rendering.sequence);
+    benchmark::DoNotOptimize(out);
+  }
+  perItem(state, p.rendering.sequence.tracks[1].events.size());
+}
+BENCHMARK(writeOurs)->Arg(1'000'000)->Unit(benchmark::kMillisecond);
+
+// The floor of reading: our own bytes, trusted blindly.
+void readFloor(benchmark::State& state) {
+  const Prepared& p = prepared(state.range(0));
+  const std::size_t count = p.rendering.sequence.tracks[1].events.size();
+  // The drums' track is the last chunk; its name comes first.
+  const std::size_t track = p.bytes.rfind("MTrk") + 8;
+  for (auto _ : state) {
+    std::vector<MidiEvent> events;
+    events.reserve(count);
+    const auto* at = reinterpret_cast<const unsigned char*>(p.bytes.data()) + track;
+    std::int64_t now = 0;
+    for (;;) {
+      std::uint32_t delta = 0;
+      do delta = (delta << 7) | (*at & 0x7F);
+      while ((*at++ & 0x80) != 0);
+      now += delta;
+      if (*at == 0xFF) {
+        if (at[1] == kMetaEnd) break;
+        at += 3 + at[2];
+        continue;
+      }
+      events.push_back({now, MidiEvent::kNoStroke, at[0], at[1], at[2]});
+      at += 3;
+    }
+    benchmark::DoNotOptimize(events);
+  }
+  perItem(state, count);
+}
+BENCHMARK(readFloor)->Arg(1'000'000)->Unit(benchmark::kMillisecond);
+
+void readOurs(benchmark::State& state) {
+  const Prepared& p = prepared(state.range(0));
+  for (auto _ : state) {
+    auto sequence = readSmf(p.bytes, "bench.mid");
+    benchmark::DoNotOptimize(sequence);
+  }
+  perItem(state, p.rendering.sequence.tracks[1].events.size());
+}
+BENCHMARK(readOurs)->Arg(1'000'000)->Unit(benchmark::kMillisecond);
+
+void performOnly(benchmark::State& state) {
+  const Prepared& p = prepared(state.range(0));
+  for (auto _ : state) {
+    auto performance = perform(p.score);
+    benchmark::DoNotOptimize(performance);
+  }
+  perItem(state, p.performance.strokes.size());
+}
+BENCHMARK(performOnly)->Arg(1'000'000)->Unit(benchmark::kMillisecond);
+
+void voiceOnly(benchmark::State& state) {
+  const Prepared& p = prepared(state.range(0));
+  for (auto _ : state) {
+    auto rendering = voice(p.song, p.score, p.performance, map(), {});
+    benchmark::DoNotOptimize(rendering);
+  }
+  perItem(state, p.performance.strokes.size());
+}
+BENCHMARK(voiceOnly)->Arg(1'000'000)->Unit(benchmark::kMillisecond);
+
+// perform + voice + order + write.
+void songToBytes(benchmark::State& state) {
+  const Prepared& p = prepared(state.range(0));
+  for (auto _ : state) {
+    const Result<Score> score = arrange(p.song);
+    const Performance performance = perform(*score);
+    const Result<Rendering> rendering = voice(p.song, *score, performance, map(), {});
+    auto out = writeSmf(rendering->sequence);
+    benchmark::DoNotOptimize(out);
+  }
+  perItem(state, p.performance.strokes.size());
+}
+BENCHMARK(songToBytes)->Arg(10'000)->Arg(100'000)->Arg(1'000'000)->Unit(benchmark::kMillisecond);
+
+}  // namespace
+}  // namespace uneven
