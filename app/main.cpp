@@ -6,6 +6,8 @@
 #include <QSettings>
 #include <QStandardPaths>
 #include <QTimer>
+#include <chrono>
+#include <cstdio>
 #include <cstring>
 
 #include "app/shell/main_window.h"
@@ -46,7 +48,11 @@ int main(int argc, char** argv) {
       QStringLiteral("shots"),
       QApplication::translate("main", "Write pictures of the main views and end."),
       QStringLiteral("folder"));
-  parser.addOptions({demo, shots});
+  const QCommandLineOption firstPaint(
+      QStringLiteral("first-paint"),
+      QApplication::translate(
+          "main", "Tell the moment of the first paint (ns of the steady clock) and end."));
+  parser.addOptions({demo, shots, firstPaint});
   parser.addPositionalArgument(QStringLiteral("song"),
                                QApplication::translate("main", "A .ustick song to open."),
                                QStringLiteral("[song]"));
@@ -63,6 +69,12 @@ int main(int argc, char** argv) {
       {files, prompts, settings, data + QStringLiteral("/uneven-stick/unsaved"),
        [&clock] { return uneven::Milliseconds(static_cast<double>(clock.nsecsElapsed()) / 1e6); }});
   window.show();
+  if (parser.isSet(firstPaint)) {
+    QApplication::processEvents();
+    std::printf("%lld\n", static_cast<long long>(
+                              std::chrono::steady_clock::now().time_since_epoch().count()));
+    return 0;
+  }
   if (!parser.positionalArguments().isEmpty()) {
     window.fileDesk().openPath(parser.positionalArguments().first());
   } else if (parser.isSet(demo)) {

@@ -11,7 +11,9 @@
 namespace uneven {
 namespace {
 
-const KitMap& map() { return builtInKitMaps().front(); }
+const KitMap& map() {
+  return builtInKitMaps().front();
+}
 
 struct Prepared {
   Song song;

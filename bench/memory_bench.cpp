@@ -43,8 +43,8 @@ void memoryPerStroke(benchmark::State& state) {
       const Song song = bench::songOfHits(state.range(0));
       const Result<Rendering> rendering = render(song, builtInKitMaps().front(), {});
       const Result<std::string> bytes = writeSmf(rendering->sequence);
-      const double result = static_cast<double>(peakBytes() - before) /
-                            static_cast<double>(arrange(song)->hits);
+      const double result =
+          static_cast<double>(peakBytes() - before) / static_cast<double>(arrange(song)->hits);
       const bool told = ::write(ends[1], &result, sizeof result) == sizeof result && bytes;
       ::_exit(told ? 0 : 1);
     }

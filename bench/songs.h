@@ -8,8 +8,8 @@
 
 namespace uneven::bench {
 
-// A groove of eight bars of sixteenths with kick, snare and ghosts, swung and displaced; about 25 hits
-// a bar. Every bar is a little different, so that nothing can be reused by chance.
+// A groove of eight bars of sixteenths with kick, snare and ghosts, swung and displaced; about 25
+// hits a bar. Every bar is a little different, so that nothing can be reused by chance.
 inline Groove denseGroove(const std::string& id, int bars) {
   Groove groove;
   groove.id = id;

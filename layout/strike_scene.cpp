@@ -12,11 +12,11 @@ namespace {
 
 constexpr double kRightMargin = 30;
 constexpr double kBottomMargin = 20;
-constexpr double kHeadRoom = 13;      // above the tallest stick, for its head
-constexpr double kIdleShare = 0.62;   // of a struck lane's height, for one that is not struck
-constexpr double kLetterRoom = 15;    // below the line, for the limb's letter
-constexpr double kPartialLabel = 13;  // least distance of two count names
-constexpr double kCountLabel = 20;
+constexpr double kHeadRoom = 13;     // above the tallest stick, for its head
+constexpr double kIdleShare = 0.62;  // of a struck lane's height, for one that is not struck
+constexpr double kLetterRoom = 15;   // below the line, for the limb's letter
+constexpr double kLetter = 6.5;      // of a count name
+constexpr double kLabelGap = 5;      // between two of them
 
 std::vector<LaneShape> lanesIn(const Rect& area, const std::vector<PieceId>& pieces,
                                const Groove& groove) {
@@ -41,28 +41,39 @@ std::vector<LaneShape> lanesIn(const Rect& area, const std::vector<PieceId>& pie
   return out;
 }
 
-// Names closest to the beat win where there is no room for all.
+double labelWidth(const GridLine& line) {
+  return kLetter * static_cast<double>(line.count.label().size());
+}
+
+// Whether both names, centred on their lines, fit beside each other.
+bool fitBeside(const GridLine& a, const GridLine& b) {
+  return b.x - a.x >= (labelWidth(a) + labelWidth(b)) / 2 + kLabelGap;
+}
+
+// Numbers win over the names between them, and earlier ones over later ones.
 void dropCrowdedLabels(std::vector<GridLine>& lines) {
-  double free = -1e9;
-  double countFree = -1e9;
+  const auto isCount = [](const GridLine& l) { return l.weight != LineWeight::kPartial; };
+  const GridLine* before = nullptr;
   for (GridLine& line : lines) {
-    if (line.weight != LineWeight::kPartial) {
-      line.labelled = line.x >= countFree;
-      if (line.labelled) countFree = line.x + kCountLabel;
-    }
+    if (!isCount(line)) continue;
+    line.labelled = before == nullptr || fitBeside(*before, line);
+    if (line.labelled) before = &line;
   }
+  // The next number that is shown, seen from each line.
+  std::vector<const GridLine*> next(lines.size(), nullptr);
+  const GridLine* coming = nullptr;
+  for (std::size_t i = lines.size(); i-- > 0;) {
+    next[i] = coming;
+    if (isCount(lines[i]) && lines[i].labelled) coming = &lines[i];
+  }
+  before = nullptr;
   for (std::size_t i = 0; i < lines.size(); ++i) {
     GridLine& line = lines[i];
-    if (line.weight != LineWeight::kPartial) {
-      free = line.x + kPartialLabel;
-      continue;
+    if (!isCount(line)) {
+      line.labelled = (before == nullptr || fitBeside(*before, line)) &&
+                      (next[i] == nullptr || fitBeside(line, *next[i]));
     }
-    const auto next =
-        std::find_if(lines.begin() + static_cast<std::ptrdiff_t>(i), lines.end(),
-                     [](const GridLine& l) { return l.weight != LineWeight::kPartial; });
-    const bool clear = next == lines.end() || line.x + kPartialLabel <= next->x;
-    line.labelled = clear && line.x >= free;
-    if (line.labelled) free = line.x + kPartialLabel;
+    if (line.labelled) before = &line;
   }
 }
 

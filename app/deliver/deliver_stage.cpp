@@ -12,7 +12,6 @@
 #include <QLabel>
 #include <QPainter>
 #include <QProgressBar>
-#include <QPushButton>
 #include <QStyledItemDelegate>
 #include <QTableView>
 #include <QVBoxLayout>
@@ -20,6 +19,7 @@
 
 #include "app/deliver/event_list.h"
 #include "app/deliver/midi_tile.h"
+#include "app/shell/action_button.h"
 #include "app/shell/choice_field.h"
 #include "app/shell/labels.h"
 #include "app/shell/number_field.h"
@@ -33,6 +33,16 @@ namespace {
 
 // Songs of fewer strokes are rendered between two frames; longer ones on a worker thread.
 constexpr std::int64_t kStrokesAtOnce = 100'000;
+
+constexpr const char* kTableSheet = R"(
+QTableView { background: #fffaf0; alternate-background-color: #f7f2e8; border: 1px solid #d5c9b2;
+  selection-background-color: #efe1bd; selection-color: #2b2722; }
+QHeaderView::section { background: #f7f2e8; color: #675d4f; border: none;
+  border-bottom: 1px solid #d5c9b2; padding: 5px 12px; }
+QScrollBar:vertical { background: #f7f2e8; width: 10px; }
+QScrollBar::handle:vertical { background: #d5c9b2; border-radius: 4px; min-height: 30px; }
+QScrollBar::add-line, QScrollBar::sub-line { width: 0; height: 0; }
+)";
 
 // Rows with air at both sides of each cell.
 class AiryCells final : public QStyledItemDelegate {
@@ -65,7 +75,7 @@ DeliverStage::DeliverStage(Document& document, FileSystem& files, Prompts& promp
   layout->addWidget(form());
   auto* right = new QVBoxLayout;
   right->setSpacing(8);
-  listTitle_ = strongLabel({}, 15, this);
+  listTitle_ = strongLabel({}, 16, this);
   right->addWidget(listTitle_);
   table_ = new QTableView(this);
   table_->setObjectName(QStringLiteral("event-list"));
@@ -73,6 +83,7 @@ DeliverStage::DeliverStage(Document& document, FileSystem& files, Prompts& promp
   table_->setModel(list_);
   table_->setSelectionBehavior(QAbstractItemView::SelectRows);
   table_->setItemDelegate(new AiryCells(table_));
+  table_->setStyleSheet(QString::fromLatin1(kTableSheet));
   table_->setShowGrid(false);
   table_->setAlternatingRowColors(true);
   table_->verticalHeader()->hide();
@@ -111,7 +122,7 @@ QWidget* DeliverStage::form() {
   auto* down = new QVBoxLayout(side);
   down->setContentsMargins(0, 0, 0, 0);
   down->setSpacing(12);
-  down->addWidget(strongLabel(tr("MIDI file"), 15, side));
+  down->addWidget(strongLabel(tr("MIDI file"), 16, side));
   auto* grid = new QGridLayout;
   grid->setColumnStretch(1, 1);
   grid->setVerticalSpacing(6);
@@ -142,7 +153,7 @@ QWidget* DeliverStage::form() {
 
   tile_ = new MidiTile([this] { return makeTemporaryFile(); }, side);
   down->addWidget(tile_);
-  write_ = new QPushButton(tr("Write the file…"), side);
+  write_ = new ActionButton(tr("Write the file…"), ActionButton::Tone::kMain, side);
   write_->setObjectName(QStringLiteral("write"));
   write_->setToolTip(tr("Ctrl+E"));
   down->addWidget(write_);
@@ -153,8 +164,7 @@ QWidget* DeliverStage::form() {
   auto* bar = new QProgressBar(busy_);
   bar->setRange(0, 0);
   bar->setTextVisible(false);
-  auto* stop = new QPushButton(tr("Cancel"), busy_);
-  stop->setProperty("quiet", true);
+  auto* stop = new ActionButton(tr("Cancel"), ActionButton::Tone::kQuiet, busy_);
   busyRow->addWidget(bar, 1);
   busyRow->addWidget(stop);
   busy_->hide();

@@ -15,11 +15,11 @@ class QCheckBox;
 class QGridLayout;
 class QLabel;
 class QProgressBar;
-class QPushButton;
 class QTableView;
 
 namespace uneven {
 
+class ActionButton;
 class ChoiceField;
 class EventList;
 class MidiTile;
@@ -79,7 +79,7 @@ class DeliverStage : public QWidget {
   ChoiceField* type_ = nullptr;
   NumberField* leadIn_ = nullptr;
   QCheckBox* perPiece_ = nullptr;
-  QPushButton* write_ = nullptr;
+  ActionButton* write_ = nullptr;
   QLabel* written_ = nullptr;
   QLabel* notices_ = nullptr;
   QWidget* busy_ = nullptr;

@@ -66,7 +66,7 @@ void MidiTile::paintEvent(QPaintEvent* /*event*/) {
     p.drawEllipse(head, 2, 2);
   }
   p.setPen(theme::kInk);
-  p.setFont(theme::font(14, theme::Weight::kSemiBold));
+  p.setFont(theme::font(13, theme::Weight::kSemiBold));
   const QRectF text(66, 14, width() - 78, 20);
   p.drawText(text, Qt::AlignLeft | Qt::AlignVCenter,
              QFontMetricsF(p.font()).elidedText(name_, Qt::ElideMiddle, text.width()));

@@ -18,13 +18,16 @@ QString withMinus(double value, int decimals, bool plus) {
 
 QLabel* quietLabel(const QString& text, QWidget* parent) {
   auto* label = new QLabel(text, parent);
-  label->setStyleSheet(QStringLiteral("QLabel { color: #675d4f; font-size: 12px; }"));
+  label->setFont(theme::font(12));
+  QPalette quiet = label->palette();
+  quiet.setColor(QPalette::WindowText, theme::kQuiet);
+  label->setPalette(quiet);
   return label;
 }
 
 QLabel* strongLabel(const QString& text, int pixels, QWidget* parent) {
   auto* label = new QLabel(text, parent);
-  label->setStyleSheet(QStringLiteral("font-size: %1px; font-weight: 600;").arg(pixels));
+  label->setFont(theme::font(pixels, theme::Weight::kSemiBold));
   return label;
 }
 

@@ -23,6 +23,7 @@
 #include "app/shell/notice_bar.h"
 #include "app/shell/prompts.h"
 #include "app/shell/stage_rail.h"
+#include "app/shell/theme.h"
 #include "app/shell/top_bar.h"
 #include "app/strike/lanes_view.h"
 #include "app/strike/strike_stage.h"
@@ -30,7 +31,9 @@
 namespace uneven {
 
 MainWindow::MainWindow(const Surroundings& surroundings)
-    : settings_(surroundings.settings),
+    : files_(surroundings.files),
+      prompts_(surroundings.prompts),
+      settings_(surroundings.settings),
       document_(surroundings.files),
       fileDesk_(new FileDesk(document_, surroundings.prompts, surroundings.settings, this)),
       autosave_(document_, surroundings.files, surroundings.autosaveFolder),
@@ -69,15 +72,16 @@ void MainWindow::buildStages(const Surroundings& surroundings) {
   across->addWidget(rail_);
   stages_ = new QStackedWidget(body);
   strike_ = new StrikeStage(*editing_, stages_);
-  deliver_ = new DeliverStage(document_, surroundings.files, surroundings.prompts, stages_);
   stages_->addWidget(strike_);
-  stages_->addWidget(deliver_);
   across->addWidget(stages_, 1);
   down->addLayout(across, 1);
   setCentralWidget(body);
   status_ = new QLabel(this);
   status_->setObjectName(QStringLiteral("status"));
+  status_->setContentsMargins(18, 0, 0, 0);
   statusBar()->addWidget(status_, 1);
+  theme::makeBar(*statusBar());
+  theme::makeBar(*menuBar());
   statusBar()->setSizeGripEnabled(false);
 }
 
@@ -91,9 +95,6 @@ void MainWindow::connectParts() {
   connect(&autosave_, &Autosave::failed, this, say);
   connect(topBar_, &TopBar::refused, this, say);
   connect(strike_, &StrikeStage::refused, this, say);
-  connect(deliver_, &DeliverStage::said, this, say);
-  connect(deliver_, &DeliverStage::refused, this, say);
-  connect(deliver_, &DeliverStage::failed, this, warn);
   connect(rail_, &StageRail::chosen, this,
           [this](int index) { showStage(static_cast<Stage>(index)); });
   connect(&document_, &Document::fileChanged, this, &MainWindow::showFile);
@@ -119,7 +120,19 @@ void MainWindow::warn(const QString& what) {
   notice_->ask(what, tr("Close"), {});
 }
 
+DeliverStage& MainWindow::deliver() {
+  if (deliver_ == nullptr) {
+    deliver_ = new DeliverStage(document_, files_, prompts_, stages_);
+    stages_->addWidget(deliver_);
+    connect(deliver_, &DeliverStage::said, this, &MainWindow::say);
+    connect(deliver_, &DeliverStage::refused, this, &MainWindow::say);
+    connect(deliver_, &DeliverStage::failed, this, &MainWindow::warn);
+  }
+  return *deliver_;
+}
+
 void MainWindow::showStage(Stage stage) {
+  if (stage == Stage::kDeliver) deliver();
   stages_->setCurrentIndex(static_cast<int>(stage));
   rail_->setCurrent(static_cast<int>(stage));
   stages_->currentWidget()->setFocus();

@@ -63,6 +63,7 @@ class MainWindow : public QMainWindow {
   void buildViewMenu();
   void buildHelpMenu();
   void connectParts();
+  DeliverStage& deliver();
   void fillRecent();
   void showKeys();
   void stepGroove(int by);
@@ -70,6 +71,8 @@ class MainWindow : public QMainWindow {
   void say(const QString& what);
   void warn(const QString& what);
 
+  FileSystem& files_;
+  Prompts& prompts_;
   QSettings& settings_;
   Document document_;
   FileDesk* fileDesk_;
@@ -80,7 +83,7 @@ class MainWindow : public QMainWindow {
   NoticeBar* notice_ = nullptr;
   QStackedWidget* stages_ = nullptr;
   StrikeStage* strike_ = nullptr;
-  DeliverStage* deliver_ = nullptr;
+  DeliverStage* deliver_ = nullptr;  // made when it is first shown
   QMenu* recentMenu_ = nullptr;
   QLabel* status_ = nullptr;
 };

@@ -38,7 +38,7 @@ void MainWindow::buildFileMenu() {
                   [this] { fileDesk_->saveAs(); });
   menu->addAction(tr("&Write MIDI file…"), QKeySequence(Qt::CTRL | Qt::Key_E), this, [this] {
     showStage(Stage::kDeliver);
-    deliver_->write();
+    deliver().write();
   });
   menu->addSeparator();
   menu->addAction(tr("&Quit"), QKeySequence::Quit, this, &QWidget::close);
@@ -72,7 +72,7 @@ void MainWindow::buildEditMenu() {
   menu->addAction(tr("Cu&t"), QKeySequence::Cut, editing_, &Editing::cut);
   menu->addAction(tr("&Copy"), QKeySequence::Copy, this, [this] {
     if (stages_->currentIndex() == static_cast<int>(Stage::kDeliver)) {
-      deliver_->copyList();
+      deliver().copyList();
       say(tr("The list of notes is on the clipboard"));
     } else {
       editing_->copy();

@@ -5,8 +5,8 @@
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QPainter>
-#include <QPushButton>
 
+#include "app/shell/action_button.h"
 #include "app/shell/theme.h"
 
 namespace uneven {
@@ -14,15 +14,14 @@ namespace uneven {
 NoticeBar::NoticeBar(QWidget* parent)
     : QWidget(parent),
       text_(new QLabel(this)),
-      yes_(new QPushButton(this)),
-      no_(new QPushButton(this)) {
+      yes_(new ActionButton({}, ActionButton::Tone::kMain, this)),
+      no_(new ActionButton({}, ActionButton::Tone::kQuiet, this)) {
   auto* layout = new QHBoxLayout(this);
   layout->setContentsMargins(20, 8, 20, 8);
   text_->setWordWrap(true);
   layout->addWidget(text_, 1);
   layout->addWidget(no_);
   layout->addWidget(yes_);
-  no_->setProperty("quiet", true);
   yes_->setObjectName(QStringLiteral("notice-yes"));
   no_->setObjectName(QStringLiteral("notice-no"));
   const auto answer = [this](std::function<void()>& chosen) {

@@ -6,9 +6,10 @@
 #include <functional>
 
 class QLabel;
-class QPushButton;
 
 namespace uneven {
+
+class ActionButton;
 
 class NoticeBar : public QWidget {
   Q_OBJECT
@@ -24,8 +25,8 @@ class NoticeBar : public QWidget {
 
  private:
   QLabel* text_;
-  QPushButton* yes_;
-  QPushButton* no_;
+  ActionButton* yes_;
+  ActionButton* no_;
   std::function<void()> onYes_;
   std::function<void()> onNo_;
 };

@@ -4,25 +4,17 @@
 
 #include <QFocusEvent>
 #include <QKeyEvent>
-#include <QStyle>
 #include <QWheelEvent>
 #include <algorithm>
 #include <cmath>
 
-#include "app/shell/theme.h"
 #include "core/base/number.h"
 
 namespace uneven {
 
 NumberField::NumberField(const QString& unit, Range range, QWidget* parent)
-    : QLineEdit(parent), unit_(unit), range_(range) {
+    : FlatEdit(parent), unit_(unit), range_(range) {
   setAlignment(Qt::AlignRight);
-  setFont(theme::font(13, theme::Weight::kSemiBold));
-  setStyleSheet(QStringLiteral("font-size: 13px; font-weight: 600;"));
-}
-
-void NumberField::setTextPixels(int pixels, int weight) {
-  setStyleSheet(QStringLiteral("font-size: %1px; font-weight: %2;").arg(pixels).arg(weight));
 }
 
 QString NumberField::number(double value) const {
@@ -44,18 +36,11 @@ void NumberField::setValue(std::optional<double> value) {
 }
 
 void NumberField::show(bool editing) {
-  markWrong(false);
+  setWrong(false);
   const QString unit = editing || unit_.isEmpty() ? QString() : QStringLiteral(" ") + unit_;
   setText(value_ ? number(*value_) + unit : QString());
   setPlaceholderText(value_ ? QString() : tr("–"));
   setModified(false);
-}
-
-void NumberField::markWrong(bool wrong) {
-  if (property("wrong").toBool() == wrong) return;
-  setProperty("wrong", wrong);
-  style()->unpolish(this);
-  style()->polish(this);
 }
 
 void NumberField::take() {
@@ -67,12 +52,12 @@ void NumberField::take() {
   if (typed.startsWith(QLatin1Char('+'))) typed.remove(0, 1);
   const auto number = decimalNumber(typed.toStdString());
   if (!number || *number < range_.min || *number > range_.max) {
-    markWrong(true);
+    setWrong(true);
     Q_EMIT refused(tr("%1 is not taken: %2 to %3 %4")
                        .arg(text(), this->number(range_.min), this->number(range_.max), unit_));
     return;
   }
-  markWrong(false);
+  setWrong(false);
   value_ = *number;
   setModified(false);
   Q_EMIT edited(*number, false);
@@ -111,7 +96,7 @@ void NumberField::keyPressEvent(QKeyEvent* event) {
       show(true);
       return selectAll();
     default:
-      QLineEdit::keyPressEvent(event);
+      FlatEdit::keyPressEvent(event);
   }
 }
 
@@ -123,15 +108,15 @@ void NumberField::wheelEvent(QWheelEvent* event) {
 }
 
 void NumberField::focusInEvent(QFocusEvent* event) {
-  QLineEdit::focusInEvent(event);
+  FlatEdit::focusInEvent(event);
   show(true);
   selectAll();
 }
 
 void NumberField::focusOutEvent(QFocusEvent* event) {
   take();
-  QLineEdit::focusOutEvent(event);
-  if (!property("wrong").toBool()) show(false);
+  FlatEdit::focusOutEvent(event);
+  if (!wrong()) show(false);
 }
 
 }  // namespace uneven

@@ -2,16 +2,16 @@
 // A number that can be typed, wheeled and stepped with the arrow keys.
 #pragma once
 
-#include <QLineEdit>
-#include <functional>
 #include <optional>
+
+#include "app/shell/flat_edit.h"
 
 namespace uneven {
 
 // Shows a value with its unit, or nothing when several values differ. What is typed is taken with
 // Enter or on leaving; what cannot be taken stays, turns red and says what is allowed; Escape
 // brings the old value back. Up, Down and the wheel step; with Shift ten times as far.
-class NumberField : public QLineEdit {
+class NumberField : public FlatEdit {
   Q_OBJECT
  public:
   struct Range {
@@ -25,7 +25,6 @@ class NumberField : public QLineEdit {
 
   void setValue(std::optional<double> value);
   std::optional<double> value() const { return value_; }
-  void setTextPixels(int pixels, int weight);
 
  Q_SIGNALS:
   // By typing, wheel or key; never by setValue. `stepped`: by wheel or key, many may follow.
@@ -42,7 +41,6 @@ class NumberField : public QLineEdit {
   void take();
   void step(double times);
   void show(bool editing);
-  void markWrong(bool wrong);
   QString number(double value) const;
 
   QString unit_;

@@ -56,7 +56,7 @@ void StageRail::paintEvent(QPaintEvent* /*event*/) {
       p.drawRect(row.adjusted(8, 3, -4, -4));
     }
     p.setPen(theme::kInk);
-    p.setFont(theme::font(14, i == current_ ? theme::Weight::kSemiBold : theme::Weight::kRegular));
+    p.setFont(theme::font(13, i == current_ ? theme::Weight::kSemiBold : theme::Weight::kRegular));
     p.drawText(row.adjusted(20, 0, 0, 0), Qt::AlignVCenter | Qt::AlignLeft, names_[i]);
   }
 }

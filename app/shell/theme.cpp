@@ -1,11 +1,13 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Fonts, palette and style sheet.
+// Fonts and palette.
 #include "app/shell/theme.h"
 
 #include <QApplication>
 #include <QFontDatabase>
 #include <QPalette>
 #include <QStyleFactory>
+#include <QToolTip>
+#include <QWidget>
 
 namespace uneven::theme {
 
@@ -25,21 +27,27 @@ QColor limbColor(Limb limb) {
   return kInk;
 }
 
+void makeBar(QWidget& widget) {
+  QPalette p = widget.palette();
+  p.setColor(QPalette::Window, kBar);
+  p.setColor(QPalette::Button, kBar);
+  p.setColor(QPalette::Base, kBar);
+  widget.setPalette(p);
+  widget.setAutoFillBackground(true);
+}
+
 QFont font(int pixels, Weight weight) {
   QFont f(QStringLiteral("Uneven Sans"));
   f.setPixelSize(pixels);
+  // One picture of each letter, not one for every fraction of a pixel: quicker to start and to
+  // draw.
+  f.setHintingPreference(QFont::PreferFullHinting);
   switch (weight) {
     case Weight::kRegular:
       f.setWeight(QFont::Normal);
       break;
-    case Weight::kMedium:
-      f.setWeight(QFont::Medium);
-      break;
     case Weight::kSemiBold:
       f.setWeight(QFont::DemiBold);
-      break;
-    case Weight::kBold:
-      f.setWeight(QFont::Bold);
       break;
   }
   return f;
@@ -68,57 +76,23 @@ QPalette palette() {
   return p;
 }
 
-constexpr const char* kSheet = R"(
-* { font-family: "Uneven Sans"; font-size: 13px; color: #2b2722; }
-QMenuBar { background: #ece3d1; padding: 2px 8px; }
-QMenuBar::item { padding: 4px 9px; background: transparent; border-radius: 3px; }
-QMenuBar::item:selected { background: #e0d2b4; }
-QMenu { background: #fffaf0; border: 1px solid #d5c9b2; padding: 5px 0; }
-QMenu::item { padding: 5px 26px 5px 18px; }
-QMenu::item:selected { background: #efe1bd; }
-QMenu::item:disabled { color: #9a8f7e; }
-QMenu::separator { height: 1px; background: #e8dfce; margin: 4px 0; }
-QStatusBar { background: #ece3d1; }
-QStatusBar::item { border: none; }
-QStatusBar QLabel { color: #2b2722; padding: 2px 8px; }
-QToolTip { background: #2b2722; color: #f7f2e8; border: none; padding: 5px 8px; }
-QLineEdit { background: transparent; border: none; border-bottom: 1px solid transparent;
-  padding: 1px 3px; selection-background-color: #efe1bd; selection-color: #2b2722; }
-QLineEdit:hover { border-bottom: 1px solid #d5c9b2; }
-QLineEdit:focus { border-bottom: 1px solid #8a6414; background: #fffaf0; }
-QLineEdit:disabled { color: #9a8f7e; }
-QLineEdit[wrong="true"] { border-bottom: 2px solid #a3121f; color: #a3121f; }
-QPushButton { background: #2b2722; color: #f7f2e8; border: none; border-radius: 4px;
-  padding: 8px 16px; font-weight: 600; }
-QPushButton:hover { background: #423b33; }
-QPushButton:focus { border: 2px solid #d3a037; padding: 6px 14px; }
-QPushButton:disabled { background: #d5c9b2; color: #675d4f; }
-QPushButton[quiet="true"] { background: transparent; color: #2b2722; border: 1px solid #d5c9b2;
-  padding: 7px 15px; }
-QPushButton[quiet="true"]:hover { background: #ece3d1; }
-QPushButton[quiet="true"]:focus { border: 2px solid #d3a037; padding: 6px 14px; }
-QCheckBox { spacing: 8px; }
-QTableView { background: #fffaf0; border: 1px solid #d5c9b2; gridline-color: #efe7d8;
-  selection-background-color: #efe1bd; selection-color: #2b2722; }
-QHeaderView::section { background: #f7f2e8; color: #675d4f; border: none;
-  border-bottom: 1px solid #d5c9b2; padding: 5px 12px; }
-QScrollBar:vertical { background: transparent; width: 10px; }
-QScrollBar::handle:vertical { background: #d5c9b2; border-radius: 4px; min-height: 30px; }
-QScrollBar:horizontal { background: transparent; height: 10px; }
-QScrollBar::handle:horizontal { background: #d5c9b2; border-radius: 4px; min-width: 30px; }
-QScrollBar::add-line, QScrollBar::sub-line { width: 0; height: 0; }
-)";
-
 }  // namespace
 
 void install(QApplication& app) {
-  for (const char* weight : {"Regular", "Medium", "SemiBold", "Bold"}) {
+  for (const char* weight : {"Regular", "SemiBold"}) {
     QFontDatabase::addApplicationFont(QStringLiteral(":/fonts/UnevenSans-%1.otf").arg(weight));
   }
   app.setStyle(QStyleFactory::create(QStringLiteral("Fusion")));
   app.setPalette(palette());
   app.setFont(font(13));
-  app.setStyleSheet(QString::fromLatin1(kSheet));
+  QPalette flat = app.palette();
+  flat.setColor(QPalette::Base, Qt::transparent);
+  QApplication::setPalette(flat, "uneven::FlatEdit");
+  QApplication::setFont(font(13, Weight::kSemiBold), "uneven::FlatEdit");
+  QPalette tip = app.palette();
+  tip.setColor(QPalette::ToolTipBase, kInk);
+  tip.setColor(QPalette::ToolTipText, kPaper);
+  QToolTip::setPalette(tip);
 }
 
 }  // namespace uneven::theme

@@ -4,7 +4,6 @@
 
 #include <QHBoxLayout>
 #include <QPainter>
-#include <QStyle>
 #include <QVBoxLayout>
 
 #include "app/shell/choice_field.h"
@@ -60,12 +59,11 @@ TopBar::TopBar(Document& document, std::function<Milliseconds()> clock, QWidget*
 QWidget* TopBar::titleBlock() {
   auto* block = new QWidget(this);
   auto* layout = blockLayout(block);
-  title_ = new QLineEdit(block);
+  title_ = new FlatEdit(block);
   title_->setObjectName(QStringLiteral("title"));
-  title_->setStyleSheet(QStringLiteral("font-size: 16px; font-weight: 600;"));
+  title_->setTextPixels(16);
   title_->setToolTip(tr("The song's title"));
   title_->setMinimumWidth(140);
-  title_->setTextMargins(-3, 0, 0, 0);
   layout->addWidget(title_);
   subtitle_ = quietLabel({}, block);
   subtitle_->setMinimumWidth(60);
@@ -85,7 +83,7 @@ QWidget* TopBar::tempoBlock() {
   layout->setSpacing(2);
   tempo_ = new NumberField({}, {kBpmMin, kBpmMax, 1, 1, false}, block);
   tempo_->setObjectName(QStringLiteral("tempo"));
-  tempo_->setTextPixels(26, 600);
+  tempo_->setTextPixels(26);
   tempo_->setFixedWidth(96);
   tempo_->setToolTip(
       tr("Tempo where this groove is first played, in quarter notes a minute, 20 to "
@@ -105,10 +103,10 @@ QWidget* TopBar::meterBlock() {
   auto* layout = blockLayout(block);
   layout->addWidget(quietLabel(tr("Meter"), block));
   auto* row = rowLayout();
-  meter_ = new QLineEdit(block);
+  meter_ = new FlatEdit(block);
   meter_->setObjectName(QStringLiteral("meter"));
   meter_->setFixedWidth(48);
-  meter_->setStyleSheet(QStringLiteral("font-size: 15px; font-weight: 600;"));
+  meter_->setTextPixels(16);
   meter_->setToolTip(
       tr("Meter of this groove: 1 to 64 over 1, 2, 4, 8, 16 or 32. Hits keep their "
          "distance from the start; those beyond the end are dropped"));
@@ -137,7 +135,7 @@ QWidget* TopBar::swingBlock() {
   auto* row = rowLayout();
   ratio_ = new NumberField(QStringLiteral(": 1"), {kRatioMin, kRatioMax, 0.05, 2, false}, block);
   ratio_->setObjectName(QStringLiteral("ratio"));
-  ratio_->setTextPixels(15, 600);
+  ratio_->setTextPixels(16);
   ratio_->setFixedWidth(74);
   ratio_->setAlignment(Qt::AlignLeft);
   ratio_->setToolTip(
@@ -170,7 +168,7 @@ QWidget* TopBar::choiceBlock(const QString& name, ChoiceField*& field, const QSt
   layout->addWidget(quietLabel(name, block));
   field = new ChoiceField(Qt::AlignLeft, block);
   field->setObjectName(QString::fromLatin1(objectName));
-  field->setTextPixels(15);
+  field->setTextPixels(16);
   field->setToolTip(tip);
   field->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
   block->setMinimumWidth(134);
@@ -191,7 +189,7 @@ QWidget* TopBar::countBlock() {
   block->setFixedWidth(56);
   auto* layout = blockLayout(block);
   layout->addWidget(quietLabel(tr("Count"), block));
-  count_ = strongLabel({}, 18, block);
+  count_ = strongLabel({}, 16, block);
   count_->setObjectName(QStringLiteral("count"));
   count_->setToolTip(tr("What you say where the cursor stands"));
   layout->addWidget(count_);
@@ -220,9 +218,7 @@ void TopBar::setTempo(double bpm, bool stepped) {
 
 void TopBar::setMeter() {
   const auto meter = Meter::parse(meter_->text().trimmed().toStdString());
-  meter_->setProperty("wrong", !meter);
-  meter_->style()->unpolish(meter_);
-  meter_->style()->polish(meter_);
+  meter_->setWrong(!meter);
   if (!meter) {
     return Q_EMIT refused(
         tr("%1 is no meter: write 1 to 64 over 1, 2, 4, 8, 16 or 32, as 7/8").arg(meter_->text()));

@@ -10,12 +10,12 @@
 #include "core/time/meter.h"
 
 class QLabel;
-class QLineEdit;
 
 namespace uneven {
 
 class ChoiceField;
 class Document;
+class FlatEdit;
 class NumberField;
 
 class TopBar : public QWidget {
@@ -51,10 +51,10 @@ class TopBar : public QWidget {
   Document& document_;
   std::function<Milliseconds()> clock_;
   TapTempo taps_;
-  QLineEdit* title_ = nullptr;
+  FlatEdit* title_ = nullptr;
   QLabel* subtitle_ = nullptr;
   NumberField* tempo_ = nullptr;
-  QLineEdit* meter_ = nullptr;
+  FlatEdit* meter_ = nullptr;
   NumberField* bars_ = nullptr;
   NumberField* ratio_ = nullptr;
   QLabel* swingName_ = nullptr;

@@ -42,7 +42,7 @@ FeelPanel::FeelPanel(Document& document, QWidget* parent)
 }
 
 void FeelPanel::buildSwing() {
-  name_ = strongLabel({}, 14, this);
+  name_ = strongLabel({}, 13, this);
   name_->setMinimumWidth(104);
   layout_->addWidget(named(tr("Feel"), name_, this));
   ratio_ = new NumberField(QStringLiteral(": 1"), {kRatioMin, kRatioMax, 0.05, 2, false}, this);

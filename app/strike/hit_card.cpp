@@ -4,9 +4,7 @@
 
 #include <QGridLayout>
 #include <QLabel>
-#include <QLineEdit>
 #include <QPainter>
-#include <QStyle>
 #include <QVBoxLayout>
 
 #include "app/shell/choice_field.h"
@@ -32,16 +30,9 @@ auto common(const std::vector<Hit>& hits, Get get) -> std::optional<decltype(get
   return first;
 }
 
-void markWrong(QLineEdit* field, bool wrong) {
-  field->setProperty("wrong", wrong);
-  field->style()->unpolish(field);
-  field->style()->polish(field);
-}
-
-QLineEdit* textField(QWidget* parent) {
-  auto* field = new QLineEdit(parent);
+FlatEdit* textField(QWidget* parent) {
+  auto* field = new FlatEdit(parent);
   field->setAlignment(Qt::AlignRight);
-  field->setStyleSheet(QStringLiteral("font-size: 13px; font-weight: 600;"));
   return field;
 }
 
@@ -67,19 +58,29 @@ HitCard::HitCard(Editing& editing, QWidget* parent) : QWidget(parent), editing_(
   empty_ = hint;
   layout->addWidget(hint);
 
+  layout->addStretch(1);
+  connect(&editing_.document(), &Document::changed, this, &HitCard::read);
+  connect(&editing_, &Editing::selectionChanged, this, &HitCard::read);
+  read();
+}
+
+// The fields are made when first something is chosen: the first screen shows none.
+void HitCard::buildFields() {
   fields_ = new QWidget(this);
   grid_ = new QGridLayout(fields_);
   grid_->setContentsMargins(0, 4, 0, 0);
   grid_->setHorizontalSpacing(8);
   grid_->setVerticalSpacing(2);
   grid_->setColumnStretch(1, 1);
-  buildFields();
+  position_ = textField(fields_);
+  position_->setObjectName(QStringLiteral("hit-position"));
+  addRow(tr("Written at"), position_,
+         tr("Position from the groove's start in quarter notes, exact: 3/4 is the a of 1"));
+  connect(position_, &QLineEdit::editingFinished, this, &HitCard::takePosition);
+  buildChoices();
+  buildTiming();
   buildFalls();
-  layout->addWidget(fields_);
-  layout->addStretch(1);
-  connect(&editing_.document(), &Document::changed, this, &HitCard::read);
-  connect(&editing_, &Editing::selectionChanged, this, &HitCard::read);
-  read();
+  static_cast<QVBoxLayout*>(layout())->insertWidget(layout()->count() - 1, fields_);
 }
 
 void HitCard::addRow(const QString& name, QWidget* field, const QString& tip) {
@@ -101,22 +102,12 @@ void HitCard::showRow(QWidget* field, bool shown) {
 }
 
 QLabel* HitCard::addReading(const QString& name, const QString& tip) {
-  auto* value = new QLabel(fields_);
-  value->setStyleSheet(QStringLiteral("font-weight: 600; padding-right: 3px;"));
+  QLabel* value = strongLabel({}, 13, fields_);
+  value->setContentsMargins(0, 0, 3, 0);
   value->setAlignment(Qt::AlignRight | Qt::AlignVCenter);
   addRow(name, value, tip);
   value->setMinimumHeight(19);
   return value;
-}
-
-void HitCard::buildFields() {
-  position_ = textField(fields_);
-  position_->setObjectName(QStringLiteral("hit-position"));
-  addRow(tr("Written at"), position_,
-         tr("Position from the groove's start in quarter notes, exact: 3/4 is the a of 1"));
-  connect(position_, &QLineEdit::editingFinished, this, &HitCard::takePosition);
-  buildChoices();
-  buildTiming();
 }
 
 void HitCard::buildLoudness() {
@@ -206,8 +197,7 @@ void HitCard::buildChoices() {
 
 void HitCard::buildFalls() {
   grid_->setRowMinimumHeight(row_++, 8);
-  fallsTitle_ = new QLabel(tr("Where it falls"), fields_);
-  fallsTitle_->setStyleSheet(QStringLiteral("font-weight: 600;"));
+  fallsTitle_ = strongLabel(tr("Where it falls"), 13, fields_);
   grid_->addWidget(fallsTitle_, row_++, 0, 1, 2);
   grid0_ = addReading(tr("Straight"), tr("From the groove's start, in ms, before swing"));
   swung_ = addReading(tr("After swing"), tr("From the groove's start, in ms, after swing"));
@@ -224,7 +214,8 @@ void HitCard::read() {
     hits.push_back(editing_.groove().hits[i]);
   }
   empty_->setVisible(hits.empty());
-  fields_->setVisible(!hits.empty());
+  if (!hits.empty() && fields_ == nullptr) buildFields();
+  if (fields_ != nullptr) fields_->setVisible(!hits.empty());
   if (hits.empty()) {
     name_->setText(tr("Nothing chosen"));
     place_->clear();
@@ -322,7 +313,7 @@ void HitCard::takePosition() {
   const auto at = Beat::parse(position_->text().trimmed().toStdString());
   const Beat length = editing_.groove().length();
   const bool good = at && *at >= Beat(0) && *at < length && at->den() <= kDenominatorMax;
-  markWrong(position_, !good);
+  position_->setWrong(!good);
   if (!good) {
     return Q_EMIT refused(tr("%1 is not taken: a position is 0 to below %2 quarter notes, as 7/4")
                               .arg(position_->text(), QString::fromStdString(length.toString())));
@@ -337,7 +328,7 @@ void HitCard::takeOpenFor() {
   const auto length = typed.isEmpty() ? Beat(0) : Beat::parse(typed.toStdString());
   const bool good =
       length && *length >= Beat(0) && *length <= Beat(256) && length->den() <= kDenominatorMax;
-  markWrong(openFor_, !good);
+  openFor_->setWrong(!good);
   if (!good) {
     return Q_EMIT refused(
         tr("%1 is not taken: a length in quarter notes, as 1/4 for a sixteenth").arg(typed));

@@ -11,11 +11,11 @@
 
 class QGridLayout;
 class QLabel;
-class QLineEdit;
 
 namespace uneven {
 
 class ChoiceField;
+class FlatEdit;
 class NumberField;
 
 class HitCard : public QWidget {
@@ -45,13 +45,13 @@ class HitCard : public QWidget {
   void takeOpenFor();
 
   Editing& editing_;
-  QGridLayout* grid_;
+  QGridLayout* grid_ = nullptr;
   int row_ = 0;
   QLabel* name_;
   QLabel* place_;
   QWidget* empty_ = nullptr;
   QWidget* fields_ = nullptr;
-  QLineEdit* position_ = nullptr;
+  FlatEdit* position_ = nullptr;
   ChoiceField* piece_ = nullptr;
   NumberField* velocity_ = nullptr;
   QLabel* level_ = nullptr;
@@ -60,7 +60,7 @@ class HitCard : public QWidget {
   ChoiceField* limb_ = nullptr;
   ChoiceField* ornament_ = nullptr;
   NumberField* open_ = nullptr;
-  QLineEdit* openFor_ = nullptr;
+  FlatEdit* openFor_ = nullptr;
   NumberField* nudge_ = nullptr;
   QLabel* fallsTitle_ = nullptr;
   QLabel* grid0_ = nullptr;

@@ -37,13 +37,13 @@ void paintGrid(QPainter& p, const StrikeScene& scene, Beat barLength) {
     }
     if (bar && line.at < scene.end) {
       p.setPen(theme::kQuiet);
-      p.setFont(theme::font(11));
+      p.setFont(theme::font(12));
       p.drawText(QRectF(line.x - 4, 0, 80, 14), Qt::AlignLeft | Qt::AlignVCenter,
                  Editing::tr("bar %1").arg(line.at.floorDiv(barLength) + 1));
     }
     if (!line.labelled) continue;
     p.setPen(bar || count ? theme::kInk : theme::kQuiet);
-    p.setFont(bar || count ? theme::font(13, theme::Weight::kSemiBold) : theme::font(11));
+    p.setFont(bar || count ? theme::font(13, theme::Weight::kSemiBold) : theme::font(12));
     p.drawText(QRectF(line.x - 30, 12, 60, 18), Qt::AlignCenter, qs(line.count.label()));
   }
 }
@@ -56,14 +56,14 @@ void paintLaneLines(QPainter& p, const StrikeScene& scene, const Editing& editin
     p.drawLine(QPointF(scene.area.left, lane.baseline),
                QPointF(scene.area.right + kLineOverhang, lane.baseline));
     p.setPen(theme::kInk);
-    p.setFont(theme::font(13, theme::Weight::kMedium));
+    p.setFont(theme::font(13, theme::Weight::kSemiBold));
     const QRectF name(0, lane.baseline - 17, kLaneNameWidth - 12, 18);
     p.drawText(name, Qt::AlignRight | Qt::AlignVCenter,
                qs((*document.song().kit)[lane.piece].name));
     const auto shift = displacement.find(lane.piece);
     if (shift == displacement.end() || shift->second.count() == 0 || lane.room < 16) continue;
     p.setPen(theme::kQuiet);
-    p.setFont(theme::font(11));
+    p.setFont(theme::font(12));
     p.drawText(name.translated(0, 15), Qt::AlignRight | Qt::AlignVCenter, signedMs(shift->second));
   }
 }
@@ -186,7 +186,7 @@ void paintLanes(QPainter& p, const StrikeScene& scene, const Editing& editing,
     const bool selected = editing.selection().contains(stick.ref);
     if (selected || hovered == stick.ref) paintChosen(p, stick, selected);
   }
-  p.setFont(theme::font(10, theme::Weight::kMedium));
+  p.setFont(theme::font(12, theme::Weight::kSemiBold));
   for (const StickShape& stick : scene.sticks) {
     paintStick(p, stick);
     p.setPen(theme::limbColor(stick.limb));
@@ -197,7 +197,7 @@ void paintLanes(QPainter& p, const StrikeScene& scene, const Editing& editing,
     const QString text = Editing::tr(
         "An empty groove. Click on a line to strike it, or move with the arrow keys and "
         "press Space.");
-    p.setFont(theme::font(14));
+    p.setFont(theme::font(13));
     const double width = QFontMetricsF(p.font()).horizontalAdvance(text) + 40;
     const Rect& area = scene.area;
     const QRectF box((area.left + area.right - width) / 2, (area.top + area.bottom) / 2 - 22, width,

@@ -61,7 +61,7 @@ void LegendStrip::paintSeparations(QPainter& p, QRectF room) const {
     if (x + 280 > room.right()) break;
     const QString name = QString::fromStdString((*editing_.document().song().kit)[s.piece].name);
     p.setPen(theme::kInk);
-    p.setFont(theme::font(13, theme::Weight::kMedium));
+    p.setFont(theme::font(13, theme::Weight::kSemiBold));
     p.drawText(QRectF(x, room.top(), 80, room.height()), Qt::AlignLeft | Qt::AlignVCenter, name);
     x += QFontMetricsF(p.font()).horizontalAdvance(name) + 10;
     const double width = 110;

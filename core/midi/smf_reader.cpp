@@ -107,7 +107,11 @@ class Reader {
     std::int64_t tick = 0;
     std::uint8_t running = 0;
     bool ended = false;
+    // Most events are a short delta, a status and two data bytes.
+    track.events.reserve((end - at_) / 4);
     while (!error_ && !ended && at_ < end) {
+      readPlainNotes(track, tick, running, end);
+      if (at_ == end) break;
       tick += vlq(end);
       const std::size_t statusAt = at_;
       std::uint8_t status = byte(end);
@@ -133,6 +137,34 @@ class Reader {
     if (!error_ && !ended) fail(end, "a track without its end");
     if (!error_ && at_ != end) fail(at_, "more bytes after the end of a track");
     sequence.tracks.push_back(std::move(track));
+  }
+
+  // The bulk of a file: events of two data bytes with their status, well inside the track. Stops
+  // before the first that is anything else, which is then read with every check.
+  void readPlainNotes(MidiTrack& track, std::int64_t& tick, std::uint8_t& running,
+                      std::size_t end) {
+    constexpr std::size_t kMost = 4 + 3;
+    const auto* bytes = reinterpret_cast<const std::uint8_t*>(bytes_.data());
+    std::size_t at = at_;
+    while (end - at >= kMost) {
+      std::size_t next = at;
+      std::uint32_t delta = bytes[next] & 0x7FU;
+      for (int i = 0; i < 3 && (bytes[next] & 0x80) != 0; ++i) {
+        delta = (delta << 7) | (bytes[++next] & 0x7FU);
+      }
+      if ((bytes[next++] & 0x80) != 0) break;
+      const std::uint8_t status = bytes[next];
+      const std::uint8_t data1 = bytes[next + 1];
+      const std::uint8_t data2 = bytes[next + 2];
+      // 0x8_ to 0xB_ and 0xE_, with both data bytes below 0x80.
+      const bool plain = (status >= 0x80 && status < 0xC0) || (status & 0xF0) == 0xE0;
+      if (!plain || ((data1 | data2) & 0x80) != 0) break;
+      tick += delta;
+      track.events.push_back({tick, MidiEvent::kNoStroke, status, data1, data2});
+      running = status;
+      at = next + 3;
+    }
+    at_ = at;
   }
 
   void readChannelEvent(MidiTrack& track, std::int64_t tick, std::uint8_t status,

@@ -4,6 +4,7 @@
 
 #include <algorithm>
 #include <cassert>
+#include <limits>
 
 #include "core/midi/smf.h"
 
@@ -23,10 +24,15 @@ class Cursor {
   explicit Cursor(char* at) : at_(at) {}
   char* position() const { return at_; }
 
+  // Small numbers first: most notes are close together.
   void vlq(std::uint32_t value) {
-    if (value >= 1U << 21) put(0x80 | (value >> 21));
-    if (value >= 1U << 14) put(0x80 | ((value >> 14) & 0x7F));
-    if (value >= 1U << 7) put(0x80 | ((value >> 7) & 0x7F));
+    if (value >= 1U << 7) {
+      if (value >= 1U << 14) {
+        if (value >= 1U << 21) put(0x80 | (value >> 21));
+        put(0x80 | ((value >> 14) & 0x7F));
+      }
+      put(0x80 | ((value >> 7) & 0x7F));
+    }
     put(value & 0x7F);
   }
   void put(std::uint32_t byte) { *at_++ = static_cast<char>(byte); }
@@ -68,15 +74,20 @@ Result<std::string> trackBytes(const MidiTrack& track) {
     }
     return true;
   };
+  constexpr std::int64_t kNever = std::numeric_limits<std::int64_t>::max();
+  std::int64_t nextMeta = track.metas.empty() ? kNever : track.metas.front().tick;
   for (const MidiEvent& event : track.events) {
-    if (meta != track.metas.end() && !metasUpTo(event.tick)) return tooFar(meta->tick);
+    if (event.tick >= nextMeta) {
+      if (!metasUpTo(event.tick)) return tooFar(meta->tick);
+      nextMeta = meta == track.metas.end() ? kNever : meta->tick;
+    }
     const std::int64_t delta = event.tick - now;
     if (delta > kVlqMax) return tooFar(event.tick);
     out.vlq(static_cast<std::uint32_t>(delta));
     out.put(event.status);
     out.put(event.data1);
-    const int kind = event.status & 0xF0;
-    if (kind != 0xC0 && kind != 0xD0) out.put(event.data2);
+    // Program change (0xC) and channel pressure (0xD) have one data byte.
+    if ((event.status & 0xE0) != 0xC0) out.put(event.data2);
     now = event.tick;
   }
   if (!track.metas.empty() && !metasUpTo(track.metas.back().tick)) return tooFar(meta->tick);

@@ -6,6 +6,7 @@
 #include <QMessageBox>
 #include <QUndoStack>
 
+#include "app/shell/flat_edit.h"
 #include "app/strike/editing.h"
 #include "tests/app/window_fixture.h"
 
@@ -176,11 +177,11 @@ TEST_F(StrikeKeys, RefusesWhatCannotBeAndSaysWhatCan) {
   auto& velocity = child<QLineEdit>("hit-velocity");
   type(velocity, "200");
   EXPECT_EQ(hitAt(Beat(1), piece::kSnare).velocity, Velocity(111));
-  EXPECT_TRUE(velocity.property("wrong").toBool());
+  EXPECT_TRUE(child<FlatEdit>("hit-velocity").wrong());
   EXPECT_NE(status().indexOf("1 to 127"), -1) << status().toStdString();
   QTest::keyClick(&velocity, Qt::Key_Escape);
   EXPECT_EQ(velocity.text(), "111");
-  EXPECT_FALSE(velocity.property("wrong").toBool());
+  EXPECT_FALSE(child<FlatEdit>("hit-velocity").wrong());
   type(child<QLineEdit>("hit-position"), "9");
   EXPECT_TRUE(hasHit(Beat(1), piece::kSnare));
   EXPECT_NE(status().indexOf("below 8 quarter notes"), -1) << status().toStdString();

@@ -6,6 +6,7 @@
 #include <QLineEdit>
 #include <QUndoStack>
 
+#include "app/shell/flat_edit.h"
 #include "app/strike/editing.h"
 #include "tests/app/window_fixture.h"
 
@@ -32,7 +33,7 @@ TEST_F(TopBarTest, TempoIsTypedWheeledAndTapped) {
   EXPECT_EQ(song().tempo[0].bpm.value, 80);
   type(tempo, "500");
   EXPECT_EQ(song().tempo[0].bpm.value, 80);
-  EXPECT_TRUE(tempo.property("wrong").toBool());
+  EXPECT_TRUE(child<FlatEdit>("tempo").wrong());
 }
 
 TEST_F(TopBarTest, SwingIsShownInEveryUnit) {

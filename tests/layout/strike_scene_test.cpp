@@ -97,11 +97,12 @@ TEST(StrikeScene, LabelsNeverCrowd) {
     Song song = testing::randomSong(random);
     song.grooves[0].edit([](Groove& g) { g.grid = {32, false}; });
     const StrikeScene scene = sceneOf(song, viewportFor(song)).scene;
-    double before = -100;
+    double free = -100;
     for (const GridLine& line : scene.lines) {
       if (!line.labelled) continue;
-      EXPECT_GE(line.x - before, 12.9);
-      before = line.x;
+      const double half = 3.25 * static_cast<double>(line.count.label().size());
+      EXPECT_GE(line.x - half, free) << line.count.label();
+      free = line.x + half;
     }
   }
 }

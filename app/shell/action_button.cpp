@@ -1,0 +1,34 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Buttons.
+#include "app/shell/action_button.h"
+
+#include <QPainter>
+
+#include "app/shell/theme.h"
+
+namespace uneven {
+
+ActionButton::ActionButton(const QString& text, Tone tone, QWidget* parent)
+    : QPushButton(text, parent), tone_(tone) {
+  setFont(theme::font(13, theme::Weight::kSemiBold));
+}
+
+QSize ActionButton::sizeHint() const {
+  return {fontMetrics().horizontalAdvance(text()) + 34, fontMetrics().height() + 16};
+}
+
+void ActionButton::paintEvent(QPaintEvent* /*event*/) {
+  QPainter p(this);
+  p.setRenderHint(QPainter::Antialiasing);
+  const bool main = tone_ == Tone::kMain;
+  QColor face = main ? theme::kInk : theme::kPaper;
+  if (!isEnabled()) face = theme::kLine;
+  if (isEnabled() && (underMouse() || isDown())) face = main ? face.lighter(150) : theme::kBar;
+  p.setBrush(face);
+  p.setPen(hasFocus() ? QPen(theme::kBrass, 2) : QPen(main ? face : theme::kLine, 1));
+  p.drawRoundedRect(QRectF(rect()).adjusted(1, 1, -1, -1), 4, 4);
+  p.setPen(main && isEnabled() ? theme::kPaper : theme::kInk);
+  p.drawText(rect(), Qt::AlignCenter, text());
+}
+
+}  // namespace uneven
