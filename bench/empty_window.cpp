@@ -11,7 +11,7 @@ int main(int argc, char** argv) {
   window.resize(1280, 800);
   window.show();
   QApplication::processEvents();
-  std::printf("%lld\n", static_cast<long long>(
-                            std::chrono::steady_clock::now().time_since_epoch().count()));
+  std::printf("%lld\n",
+              static_cast<long long>(std::chrono::steady_clock::now().time_since_epoch().count()));
   return 0;
 }

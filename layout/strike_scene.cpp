@@ -12,20 +12,28 @@ namespace {
 
 constexpr double kRightMargin = 30;
 constexpr double kBottomMargin = 20;
-constexpr double kHeadRoom = 13;     // above the tallest stick, for its head
-constexpr double kIdleShare = 0.62;  // of a struck lane's height, for one that is not struck
-constexpr double kLetterRoom = 15;   // below the line, for the limb's letter
-constexpr double kLetter = 6.5;      // of a count name
-constexpr double kLabelGap = 5;      // between two of them
+constexpr double kHeadRoom = 13;      // above the tallest stick, for its head
+constexpr double kStruckHeight = 86;  // wanted for a lane that is struck
+constexpr double kIdleLeast = 22;     // for one that is not: its name
+constexpr double kIdleMost = 56;
+constexpr double kLetterRoom = 15;  // below the line, for the limb's letter
+constexpr double kLetter = 6.5;     // of a count name
+constexpr double kLabelGap = 5;     // between two of them
 
 std::vector<LaneShape> lanesIn(const Rect& area, const std::vector<PieceId>& pieces,
                                const Groove& groove) {
   std::array<bool, 256> struck{};
   for (const Hit& hit : groove.hits) struck[hit.piece.value] = true;
-  // With nothing struck, or everything, all lanes are alike.
-  const auto share = [&](PieceId piece) { return struck[piece.value] ? 1 : kIdleShare; };
-  double shares = 0;
-  for (const PieceId piece : pieces) shares += share(piece);
+  const auto isStruck = [&](PieceId piece) { return struck[piece.value]; };
+  const auto count = static_cast<double>(std::count_if(pieces.begin(), pieces.end(), isStruck));
+  const double idle = static_cast<double>(pieces.size()) - count;
+  const double idleHeight = std::clamp(
+      idle == 0 ? 0 : (area.height() - count * kStruckHeight) / idle, kIdleLeast, kIdleMost);
+  // Struck lanes share what is left, unless that is far more than they want: then all grow alike.
+  const double left = count == 0 ? 0 : (area.height() - idle * idleHeight) / count;
+  const double struckHeight = std::clamp(left, kIdleLeast, kStruckHeight);
+  const auto share = [&](PieceId piece) { return isStruck(piece) ? struckHeight : idleHeight; };
+  const double shares = count * struckHeight + idle * idleHeight;
   std::vector<LaneShape> out;
   double top = area.top;
   for (const PieceId piece : pieces) {
@@ -34,7 +42,7 @@ std::vector<LaneShape> lanesIn(const Rect& area, const std::vector<PieceId>& pie
     lane.piece = piece;
     lane.top = top;
     top += height;
-    lane.baseline = lane.top + height - kLetterRoom;
+    lane.baseline = lane.top + height - std::min(kLetterRoom, 0.4 * height);
     lane.room = std::clamp(height - kLetterRoom - kHeadRoom, 6.0, 90.0);
     out.push_back(lane);
   }

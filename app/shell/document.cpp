@@ -2,7 +2,6 @@
 // Undo as a stack of Songs.
 #include "app/shell/document.h"
 
-#include <QElapsedTimer>
 #include <QFileInfo>
 #include <QUndoCommand>
 
@@ -12,6 +11,8 @@
 
 namespace uneven {
 
+constexpr Milliseconds kMergeWithin{1000};
+
 class SongStep : public QUndoCommand {
  public:
   SongStep(Document& document, const QString& name, Song after, Merge merge)
@@ -19,15 +20,14 @@ class SongStep : public QUndoCommand {
         document_(document),
         before_(document.song()),
         after_(std::move(after)),
-        merge_(merge) {
-    age_.start();
-  }
+        merge_(merge),
+        when_(document.now()) {}
   int id() const override { return merge_.key == 0 ? -1 : merge_.key; }
   bool mergeWith(const QUndoCommand* next) override {
     const auto& later = static_cast<const SongStep&>(*next);
-    if (merge_.timed && age_.elapsed() > 1000) return false;
+    if (merge_.timed && later.when_ - when_ > kMergeWithin) return false;
     after_ = later.after_;
-    age_.restart();
+    when_ = later.when_;
     return true;
   }
   void undo() override {
@@ -43,10 +43,11 @@ class SongStep : public QUndoCommand {
   Song after_;
   Merge merge_;
   bool forgotten_ = false;
-  QElapsedTimer age_;
+  Milliseconds when_;
 };
 
-Document::Document(FileSystem& files, QObject* parent) : QObject(parent), files_(files) {
+Document::Document(FileSystem& files, std::function<Milliseconds()> clock, QObject* parent)
+    : QObject(parent), files_(files), clock_(std::move(clock)) {
   undo_.setUndoLimit(500);
   connect(&undo_, &QUndoStack::cleanChanged, this, &Document::fileChanged);
   replace(blankSong(), {});

@@ -9,6 +9,7 @@
 #include <QObject>
 #include <QString>
 #include <QUndoStack>
+#include <functional>
 #include <memory>
 
 #include "core/io/file_system.h"
@@ -26,7 +27,8 @@ struct Merge {
 class Document : public QObject {
   Q_OBJECT
  public:
-  explicit Document(FileSystem& files, QObject* parent = nullptr);
+  // `clock` gives milliseconds on a steady clock; it tells which edits follow each other closely.
+  Document(FileSystem& files, std::function<Milliseconds()> clock, QObject* parent = nullptr);
 
   const Song& song() const { return song_; }
   const Groove& groove() const;  // the one that is edited
@@ -66,10 +68,12 @@ class Document : public QObject {
 
  private:
   friend class SongStep;
+  Milliseconds now() const { return clock_(); }
   void show(const Song& song);
   bool refresh();
 
   FileSystem& files_;
+  std::function<Milliseconds()> clock_;
   Song song_;
   std::string grooveId_;
   Score score_;

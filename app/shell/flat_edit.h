@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// A line to type in, drawn flat: a rule under it when the mouse or the keyboard is there, and in the
-// colour of attention while what stands there cannot be taken.
+// A line to type in, drawn flat: a rule under it when the mouse or the keyboard is there, and in
+// the colour of attention while what stands there cannot be taken.
 #pragma once
 
 #include <QLineEdit>

@@ -34,7 +34,7 @@ MainWindow::MainWindow(const Surroundings& surroundings)
     : files_(surroundings.files),
       prompts_(surroundings.prompts),
       settings_(surroundings.settings),
-      document_(surroundings.files),
+      document_(surroundings.files, surroundings.clock),
       fileDesk_(new FileDesk(document_, surroundings.prompts, surroundings.settings, this)),
       autosave_(document_, surroundings.files, surroundings.autosaveFolder),
       editing_(new Editing(document_, this)) {

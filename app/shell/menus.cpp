@@ -185,8 +185,8 @@ void MainWindow::showKeys() {
       {tr("Ctrl+E"), tr("write the MIDI file")}};
   QString text = QStringLiteral("<table cellspacing=6>");
   for (const Key& key : keys) {
-    text +=
-        QStringLiteral("<tr><td><b>%1</b></td><td width=360>%2</td></tr>").arg(key.keys, key.what);
+    text += QStringLiteral("<tr><td style=\"font-weight:600\">%1</td><td width=360>%2</td></tr>")
+                .arg(key.keys, key.what);
   }
   auto* box = new QMessageBox(QMessageBox::NoIcon, tr("Keys"), text + QStringLiteral("</table>"),
                               QMessageBox::Close, this);

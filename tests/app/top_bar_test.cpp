@@ -26,6 +26,11 @@ TEST_F(TopBarTest, TempoIsTypedWheeledAndTapped) {
   EXPECT_EQ(song().tempo[0].bpm.value, 104);
   window->document().undoStack().undo();
   EXPECT_EQ(song().tempo[0].bpm.value, 92.4) << "a turn of the wheel is one step";
+  wheel(tempo, 1);
+  now += Milliseconds(1500);
+  wheel(tempo, 1);
+  window->document().undoStack().undo();
+  EXPECT_EQ(song().tempo[0].bpm.value, 93) << "another turn, after a while, is another";
   for (int i = 0; i < 4; ++i) {
     now = Milliseconds(1000 + 750.0 * i);
     press(Qt::Key_T);

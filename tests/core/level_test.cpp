@@ -3,6 +3,9 @@
 
 #include <gtest/gtest.h>
 
+#include "core/io/song_json.h"
+#include "tests/support/process.h"
+
 namespace uneven {
 namespace {
 
@@ -36,6 +39,18 @@ TEST(Separation, ComparesMedians) {
   groove.hits.push_back(snare(Beat(1), 100, Role::kAccent));
   EXPECT_EQ(separations(groove)[0].accentMedian, 105)
       << "of an even number: the mean of the middle";
+}
+
+TEST(Separation, TheDemosGhostsLieWellUnderItsAccents) {
+  const auto demo = readSong(
+      testing::readText(std::string(SOURCE_DIR) + "/data/demo/lock-gate-nine.ustick"), "demo");
+  ASSERT_TRUE(demo);
+  for (const auto& groove : demo->grooves) {
+    const auto found = separations(*groove);
+    ASSERT_EQ(found.size(), 1U) << groove->name;
+    EXPECT_GE(found[0].difference.value, 18) << groove->name;
+    EXPECT_LE(found[0].difference.value, 28) << groove->name;
+  }
 }
 
 TEST(Separation, NeedsBothAccentsAndGhosts) {
