@@ -7,11 +7,13 @@
 #include <algorithm>
 #include <map>
 
+#include "core/base/number.h"
 #include "core/io/atomic_save.h"
 #include "core/io/performance_text.h"
 #include "core/io/song_json.h"
 #include "core/midi/smf.h"
 #include "core/perform/performance.h"
+#include "core/tools/tool.h"
 
 namespace uneven::cli {
 namespace {
@@ -132,6 +134,86 @@ Result<Output> render(const RenderCall& call) {
   PosixFileSystem files;
   if (const Status saved = saveAtomically(files, call.out, *bytes); !saved) return saved.error();
   return Output{{}, rendering->notices};
+}
+
+namespace {
+
+std::string allowedOf(const ToolParameter& p) {
+  switch (p.kind) {
+    case ParameterKind::kChoice: {
+      std::string out;
+      for (const std::string& word : p.choices) out += (out.empty() ? "" : "|") + word;
+      return out;
+    }
+    case ParameterKind::kPiece:
+      return p.choices.empty() ? "a piece" : "a piece or any";
+    case ParameterKind::kLimb:
+      return p.choices.empty() ? "a limb" : "a limb or any";
+    case ParameterKind::kWhole:
+      return fmt::format("whole, {}..{}", shortest(p.min), shortest(p.max));
+    case ParameterKind::kReal:
+      return fmt::format("{}..{}", shortest(p.min), shortest(p.max));
+    case ParameterKind::kLength:
+      return fmt::format("n or n/d, {}..{}", shortest(p.min), shortest(p.max));
+    case ParameterKind::kGrid:
+      return "a grid or groove";
+    case ParameterKind::kFlag:
+      return "yes|no";
+    case ParameterKind::kText:
+      return "text";
+  }
+  return {};
+}
+
+Result<Arguments> argumentsOf(const std::vector<std::string>& words) {
+  Arguments out;
+  for (std::size_t i = 1; i < words.size(); ++i) {
+    const std::size_t equals = words[i].find('=');
+    if (equals == std::string::npos || equals == 0) {
+      return Error{ErrorCode::kUsage,
+                   fmt::format("\"{}\" is not key=value (see ustick edit --list)", words[i]),
+                   {}};
+    }
+    if (!out.emplace(words[i].substr(0, equals), words[i].substr(equals + 1)).second) {
+      return Error{ErrorCode::kUsage, fmt::format("\"{}\" is given twice", words[i]), {}};
+    }
+  }
+  return out;
+}
+
+}  // namespace
+
+std::string toolList() {
+  std::string out;
+  for (const Tool& tool : tools()) {
+    out += fmt::format("{}: {}\n", tool.name, tool.help);
+    for (const ToolParameter& p : tool.parameters) {
+      out += fmt::format("  {}={}  [{}]  {}\n", p.name, p.fallback, allowedOf(p), p.help);
+    }
+  }
+  return out;
+}
+
+Result<Output> edit(const EditCall& call) {
+  const Result<Arguments> arguments = argumentsOf(call.words);
+  if (!arguments) return arguments.error();
+  const Result<Song> song = load(call.song);
+  if (!song) return song.error();
+  const Groove* groove = song->findGroove(call.groove);
+  if (groove == nullptr) {
+    return Error{ErrorCode::kUnknown,
+                 fmt::format("there is no groove \"{}\"", call.groove),
+                 {call.song, 0, 0, std::nullopt}};
+  }
+  Result<ToolOutcome> outcome = runTool(call.words.front(), *groove, *song->kit, *arguments);
+  if (!outcome) return outcome.error();
+  const Song changed = withGroove(*song, std::move(outcome->groove));
+  if (const Result<Score> score = arrange(changed); !score) return score.error();
+  PosixFileSystem files;
+  if (const Status saved = saveAtomically(files, call.out, writeSong(changed)); !saved) {
+    return saved.error();
+  }
+  return Output{{}, outcome->notes};
 }
 
 }  // namespace uneven::cli

@@ -29,4 +29,14 @@ struct RenderCall {
 };
 Result<Output> render(const RenderCall& call);
 
+struct EditCall {
+  std::string song;
+  std::string out;
+  std::string groove;              // id
+  std::vector<std::string> words;  // the tool's name, then key=value
+};
+Result<Output> edit(const EditCall& call);
+// The tools with their parameters, ranges and defaults.
+std::string toolList();
+
 }  // namespace uneven::cli

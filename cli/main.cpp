@@ -74,6 +74,24 @@ int run(int argc, char** argv) {
                    "A track for each piece of the kit");
   render->callback([&] { result = uneven::cli::render(call); });
 
+  uneven::cli::EditCall editCall;
+  bool list = false;
+  CLI::App* edit = app.add_subcommand("edit", "Change a groove with a tool");
+  edit->add_flag("--list", list, "Name the tools, their parameters, ranges and defaults");
+  edit->add_option("SONG", editCall.song, "A .ustick song");
+  edit->add_option("--groove", editCall.groove, "Id of the groove to change");
+  edit->add_option("TOOL", editCall.words, "The tool, then key=value for each parameter");
+  edit->add_option("-o,--out", editCall.out, "The song to write");
+  edit->callback([&] {
+    if (list) {
+      result = Output{uneven::cli::toolList(), {}};
+    } else if (editCall.words.empty() || editCall.groove.empty() || editCall.out.empty()) {
+      throw CLI::ValidationError("edit", "it needs SONG --groove ID TOOL key=value ... -o OUT");
+    } else {
+      result = uneven::cli::edit(editCall);
+    }
+  });
+
   try {
     app.parse(argc, argv);
   } catch (const CLI::ParseError& e) {

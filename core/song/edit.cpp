@@ -13,7 +13,12 @@ void putInOrder(Groove& groove, Hit hit) {
 }
 
 void removeAt(Groove& groove, Beat at, PieceId piece) {
-  std::erase_if(groove.hits, [&](const Hit& h) { return h.at == at && h.piece == piece; });
+  Hit probe;
+  probe.at = at;
+  probe.piece = piece;
+  const auto [first, last] =
+      std::equal_range(groove.hits.begin(), groove.hits.end(), probe, writtenBefore);
+  groove.hits.erase(first, last);
 }
 
 void hold(Hit& hit, const Groove& groove) {

@@ -85,6 +85,39 @@ TEST(CommandLine, RenderTakesItsOptions) {
   EXPECT_EQ(read->tracks.at(0).events.at(0).data1, 62) << "the shut hat of the house keys";
 }
 
+TEST(CommandLine, EditRunsEveryToolThatItLists) {
+  const TemporaryFolder folder;
+  const std::string out = folder.file("out.ustick");
+  const ProcessResult list = ustick({"edit", "--list"});
+  EXPECT_EQ(list.exitCode, 0);
+  for (const char* tool : {"sticking", "ostinato", "backbeat", "fill-gaps", "echo", "rebound",
+                           "linearise", "orchestrate", "rotate", "shift", "reverse", "stretch",
+                           "mirror", "accent-pattern", "shape", "ghost-depth"}) {
+    EXPECT_NE(("\n" + list.out).find("\n" + std::string(tool) + ": "), std::string::npos) << tool;
+  }
+  const ProcessResult edited = ustick({"edit", kDemo, "--groove", "towpath", "orchestrate",
+                                       "piece=hat", "onto=ride", "-o", out});
+  EXPECT_EQ(edited.exitCode, 0) << edited.err;
+  EXPECT_EQ(edited.err, "ustick: note: 31 hits moved\n");
+  EXPECT_NE(ustick({"info", out}).out.find("ride: 149"), std::string::npos);  // 56 + 3 x 31
+}
+
+TEST(CommandLine, EditRefusesAndTouchesNothing) {
+  const TemporaryFolder folder;
+  const std::string out = folder.file("out.ustick");
+  const auto edit = [&](std::vector<std::string> words) {
+    words.insert(words.begin(), {"edit", kDemo});
+    words.insert(words.end(), {"-o", out});
+    return ustick(words);
+  };
+  expectRefusal(edit({"--groove", "nobody", "echo"}), "ustick: " + kDemo + ": there is no groove");
+  expectRefusal(edit({"--groove", "fog", "sing"}), "ustick: there is no tool \"sing\"");
+  expectRefusal(edit({"--groove", "fog", "echo", "level_db=x"}), "ustick: echo: level_db");
+  expectRefusal(edit({"--groove", "fog", "echo", "loud"}), "ustick: \"loud\" is not key=value");
+  expectRefusal(edit({"--groove", "fog"}), "ustick: ");
+  EXPECT_EQ(folder.fileCount(), 0U);
+}
+
 TEST(CommandLine, RefusesOnOneLineAndTouchesNothing) {
   const TemporaryFolder folder;
   const std::string out = folder.file("out.mid");

@@ -1,0 +1,176 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Reading arguments and the helpers that tools share.
+#include "core/tools/call.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cassert>
+
+#include "core/base/number.h"
+#include "core/song/names.h"
+
+namespace uneven {
+namespace {
+
+std::string joined(const std::vector<std::string>& words) {
+  std::string out;
+  for (const std::string& word : words) out += (out.empty() ? "" : ", ") + word;
+  return out;
+}
+
+}  // namespace
+
+std::string countOf(int count, const std::string& what) {
+  return fmt::format("{} {}{}", count, what, count == 1 ? "" : "s");
+}
+
+ToolCall::ToolCall(const Tool& tool, Groove start, const Kit& kit, const Arguments& arguments)
+    : groove(std::move(start)), tool_(tool), kit_(kit) {
+  for (const auto& [name, value] : arguments) {
+    const bool known = std::any_of(tool.parameters.begin(), tool.parameters.end(),
+                                   [&](const ToolParameter& p) { return p.name == name; });
+    if (!known) {
+      std::vector<std::string> names;
+      for (const ToolParameter& p : tool.parameters) names.push_back(p.name);
+      fail(ErrorCode::kUnknown,
+           fmt::format("it has no parameter \"{}\"; it has {}", name, joined(names)));
+    }
+  }
+  for (const ToolParameter& parameter : tool.parameters) {
+    const auto given = arguments.find(parameter.name);
+    const std::string& value = given == arguments.end() ? parameter.fallback : given->second;
+    check(parameter, value);
+    values_[parameter.name] = value;
+  }
+}
+
+void ToolCall::fail(ErrorCode code, std::string message) {
+  if (!error_) error_ = Error{code, tool_.name + ": " + std::move(message), {}};
+}
+
+void ToolCall::check(const ToolParameter& p, const std::string& value) {
+  const auto outside = [&](double number) { return number < p.min || number > p.max; };
+  const auto refuse = [&](ErrorCode code, const std::string& allowed) {
+    fail(code, fmt::format("{}: \"{}\" is not allowed; {}", p.name, value, allowed));
+  };
+  const std::string range = fmt::format("{}..{} is", shortest(p.min), shortest(p.max));
+  switch (p.kind) {
+    case ParameterKind::kChoice:
+      if (std::find(p.choices.begin(), p.choices.end(), value) == p.choices.end()) {
+        refuse(ErrorCode::kUnknown, joined(p.choices) + " are");
+      }
+      break;
+    case ParameterKind::kPiece:
+      if (!kit_.find(value) && (p.choices.empty() || value != p.choices[0])) {
+        refuse(ErrorCode::kUnknown, "the kit has no such piece");
+      }
+      break;
+    case ParameterKind::kLimb:
+      if (!fromText<Limb>(value) && (p.choices.empty() || value != p.choices[0])) {
+        refuse(ErrorCode::kUnknown, allowedWords<Limb>() + " are");
+      }
+      break;
+    case ParameterKind::kWhole: {
+      const auto number = wholeNumber(value);
+      if (!number || outside(static_cast<double>(*number))) refuse(ErrorCode::kLimit, range);
+      break;
+    }
+    case ParameterKind::kReal: {
+      const auto number = decimalNumber(value);
+      if (!number || outside(*number)) refuse(ErrorCode::kLimit, range);
+      break;
+    }
+    case ParameterKind::kLength: {
+      if (value == "end" && p.fallback == "end") break;
+      const auto beat = Beat::parse(value);
+      if (!beat || outside(beat->toDouble()) || beat->den() > kDenominatorMax) {
+        refuse(ErrorCode::kLimit, range + " in quarter notes, as 3/4");
+      }
+      break;
+    }
+    case ParameterKind::kGrid:
+      if (value != "groove" && !Grid::parse(value)) {
+        refuse(ErrorCode::kUnknown, "1/4, 1/8, 1/16 and 1/32 are, with T for triplets");
+      }
+      break;
+    case ParameterKind::kFlag:
+      if (value != "yes" && value != "no") refuse(ErrorCode::kUnknown, "yes and no are");
+      break;
+    case ParameterKind::kText:
+      break;
+  }
+}
+
+bool ToolCall::has(std::string_view name) const { return values_.find(name) != values_.end(); }
+
+const std::string& ToolCall::text(std::string_view name) const {
+  const auto found = values_.find(name);
+  assert(found != values_.end());
+  return found->second;
+}
+
+int ToolCall::whole(std::string_view name) const {
+  return static_cast<int>(wholeNumber(text(name)).value_or(0));
+}
+
+double ToolCall::real(std::string_view name) const {
+  return decimalNumber(text(name)).value_or(0);
+}
+
+Beat ToolCall::length(std::string_view name) const {
+  return Beat::parse(text(name)).value_or(Beat(0));
+}
+
+Beat ToolCall::step(std::string_view name) const {
+  return Grid::parse(text(name)).value_or(groove.grid).step();
+}
+
+std::optional<PieceId> ToolCall::piece(std::string_view name) const {
+  return kit_.find(text(name));
+}
+
+std::optional<Limb> ToolCall::limb(std::string_view name) const {
+  return fromText<Limb>(text(name));
+}
+
+Beat ToolCall::to() const {
+  if (!has("to") || text("to") == "end") return groove.length();
+  return std::min(length("to"), groove.length());
+}
+
+Limb ToolCall::limbOf(const Hit& hit) const {
+  return hit.limb == Limb::kAutomatic ? kit_[hit.piece].usual : hit.limb;
+}
+
+bool ToolCall::concerns(const Hit& hit) const {
+  if (has("from") && !inSpan(hit.at)) return false;
+  if (has("piece")) {
+    const auto wanted = piece("piece");
+    if (wanted && *wanted != hit.piece) return false;
+  }
+  if (has("limb")) {
+    const auto wanted = limb("limb");
+    if (wanted && *wanted != limbOf(hit)) return false;
+  }
+  return true;
+}
+
+bool ToolCall::occupied(Beat at, PieceId piece) const {
+  return indexOf(groove, {at, piece, 0}).has_value();
+}
+
+bool ToolCall::anythingAt(Beat at) const {
+  return std::any_of(groove.hits.begin(), groove.hits.end(),
+                     [&](const Hit& hit) { return hit.at == at; });
+}
+
+void ToolCall::put(Hit hit) { groove = withHit(std::move(groove), std::move(hit)); }
+
+bool ToolCall::putIfFree(Hit hit) {
+  if (occupied(hit.at, hit.piece)) return false;
+  put(std::move(hit));
+  return true;
+}
+
+}  // namespace uneven

@@ -1,0 +1,79 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// One call of a tool: the groove it works on and its arguments, read by kind.
+#pragma once
+
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "core/tools/tool.h"
+
+namespace uneven {
+
+// Reading is sticky like JsonTree: the first failure is kept, later reads give what they can, and
+// runTool asks once.
+class ToolCall {
+ public:
+  ToolCall(const Tool& tool, Groove start, const Kit& kit, const Arguments& arguments);
+
+  Groove groove;  // what the tool changes
+  const Kit& kit() const { return kit_; }
+
+  const std::string& text(std::string_view name) const;
+  bool flag(std::string_view name) const { return text(name) == "yes"; }
+  int whole(std::string_view name) const;
+  double real(std::string_view name) const;
+  Beat length(std::string_view name) const;
+  Beat step(std::string_view name) const;                       // of a grid
+  std::optional<PieceId> piece(std::string_view name) const;    // nothing: any
+  std::optional<Limb> limb(std::string_view name) const;        // nothing: any
+  Velocity velocity(std::string_view name) const { return Velocity(whole(name)); }
+
+  // The span `from` .. `to` that most tools take; `to` left out is the groove's end.
+  Beat from() const { return length("from"); }
+  Beat to() const;
+  bool inSpan(Beat at) const { return at >= from() && at < to(); }
+
+  // Whether a hit is what the parameters `piece`, `limb`, `from` and `to` ask for (those it has).
+  bool concerns(const Hit& hit) const;
+  Limb limbOf(const Hit& hit) const;
+
+  bool occupied(Beat at, PieceId piece) const;
+  bool anythingAt(Beat at) const;
+  // Puts a hit unless its place is taken; false then.
+  bool putIfFree(Hit hit);
+  void put(Hit hit);
+
+  // Calls for each concerned hit and takes the change.
+  template <typename Change>
+  int forEach(Change change) {
+    int count = 0;
+    for (Hit& hit : groove.hits) {
+      if (!concerns(hit)) continue;
+      change(hit);
+      ++count;
+    }
+    return count;
+  }
+
+  void note(std::string text) { notes_.push_back(std::move(text)); }
+  void fail(ErrorCode code, std::string message);
+  bool failed() const { return error_.has_value(); }
+  const Error& error() const { return *error_; }
+  std::vector<std::string>& notes() { return notes_; }
+
+ private:
+  bool has(std::string_view name) const;
+  void check(const ToolParameter& parameter, const std::string& value);
+
+  const Tool& tool_;
+  const Kit& kit_;
+  std::map<std::string, std::string, std::less<>> values_;
+  std::vector<std::string> notes_;
+  std::optional<Error> error_;
+};
+
+// "1 hit", "3 hits".
+std::string countOf(int count, const std::string& what);
+
+}  // namespace uneven

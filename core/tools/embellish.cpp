@@ -1,0 +1,105 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Tools that add around what is there, or take away what doubles.
+#include <fmt/format.h>
+
+#include <cmath>
+
+#include "core/time/count.h"
+#include "core/tools/call.h"
+#include "core/tools/groups.h"
+
+namespace uneven {
+namespace {
+
+// The velocity that lies `db` below another: L(v) = 40 log10(v / 127).
+Velocity below(Velocity velocity, double db) {
+  return Velocity(static_cast<int>(roundToInt(velocity.value() * std::pow(10, -db / 40))));
+}
+
+// A soft hit a step after each of `leads`, unless the place is taken.
+void addAfter(ToolCall& call, const std::vector<Hit>& leads, Beat step, double db) {
+  int added = 0;
+  int skipped = 0;
+  for (const Hit& lead : leads) {
+    Hit after;
+    after.at = lead.at + step;
+    after.piece = lead.piece;
+    after.limb = lead.limb;
+    after.role = Role::kGhost;
+    after.velocity = below(lead.velocity, db);
+    const bool inside = after.at < call.groove.length();
+    if (inside && call.putIfFree(std::move(after))) {
+      ++added;
+    } else {
+      ++skipped;
+    }
+  }
+  call.note(countOf(added, "hit") + " added");
+  if (skipped > 0) call.note(countOf(skipped, "hit") + " skipped: the next slot is taken");
+}
+
+void echo(ToolCall& call) {
+  std::vector<Hit> leads;
+  for (const Hit& hit : call.groove.hits) {
+    if (call.concerns(hit) && hit.role != Role::kGhost) leads.push_back(hit);
+  }
+  addAfter(call, leads, Beat(1, 4), call.real("level_db"));
+}
+
+void rebound(ToolCall& call) {
+  std::vector<Hit> leads;
+  for (const Hit& hit : call.groove.hits) {
+    if (call.concerns(hit) && hit.role == Role::kAccent) leads.push_back(hit);
+  }
+  addAfter(call, leads, call.step("grid"), call.real("level_db"));
+}
+
+void linearise(ToolCall& call) {
+  const PieceId taken = *call.piece("take");
+  const Meter meter = call.groove.meter;
+  int together = 0;
+  // Hits are in order of position, so what is struck together stands together.
+  const std::vector<Hit>& hits = call.groove.hits;
+  const auto others = [&](std::size_t i) {
+    for (std::size_t k = i; k-- > 0 && hits[k].at == hits[i].at;) {
+      if (hits[k].piece != taken) return true;
+    }
+    for (std::size_t k = i + 1; k < hits.size() && hits[k].at == hits[i].at; ++k) {
+      if (hits[k].piece != taken) return true;
+    }
+    return false;
+  };
+  Selection doomed;
+  for (std::size_t i = 0; i < hits.size(); ++i) {
+    const Hit& hit = hits[i];
+    if (hit.piece != taken || !call.inSpan(hit.at) || !others(i)) continue;
+    ++together;
+    doomed.insert(refOf(call.groove, i));
+    if (!call.flag("list")) continue;
+    const std::int64_t bar = hit.at.floorDiv(meter.barLength());
+    call.note(fmt::format("not linear: bar {}, {}", bar + 1,
+                          countName(hit.at - Beat(bar) * meter.barLength(), meter).text()));
+  }
+  if (call.flag("list")) return call.note(countOf(together, "place") + " in all");
+  call.groove = withoutHits(std::move(call.groove), doomed);
+  call.note(countOf(together, "hit") + " taken away");
+}
+
+}  // namespace
+
+std::vector<Tool> embellishTools() {
+  return {{"echo", "Echo", "Each hit is followed by a much softer one on the next sixteenth",
+           {orAny(pieceParameter("piece", "snare", "whose hits; any: all")), spanFrom(), spanTo(),
+            realParameter("level_db", "20", "how far below, dB", 3, 60)},
+           echo},
+          {"rebound", "Rebound", "One ghost in the slot after each accent",
+           {orAny(pieceParameter("piece", "snare", "whose accents; any: all")), spanFrom(), spanTo(),
+            gridParameter(), realParameter("level_db", "22", "how far below, dB", 3, 60)},
+           rebound},
+          {"linearise", "Linearise", "Takes a piece away wherever something else strikes",
+           {pieceParameter("take", "hat", "what gives way"), spanFrom(), spanTo(),
+            flagParameter("list", "no", "yes: only tell where the part is not linear")},
+           linearise}};
+}
+
+}  // namespace uneven

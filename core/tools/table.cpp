@@ -1,0 +1,94 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The table of tools.
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <iterator>
+
+#include "core/tools/call.h"
+#include "core/tools/groups.h"
+
+namespace uneven {
+
+ToolParameter spanFrom() {
+  return lengthParameter("from", "0", "start of the span, quarter notes from the groove's start", 0,
+                         16'384);
+}
+ToolParameter spanTo() {
+  return lengthParameter("to", "end", "end of the span, not included; end: the groove's", 0, 16'384);
+}
+ToolParameter pieceParameter(std::string name, std::string fallback, std::string help) {
+  return {std::move(name), ParameterKind::kPiece, std::move(fallback), std::move(help), 0, 0, {}};
+}
+ToolParameter limbParameter(std::string name, std::string fallback, std::string help) {
+  return {std::move(name), ParameterKind::kLimb, std::move(fallback), std::move(help), 0, 0, {}};
+}
+ToolParameter orAny(ToolParameter parameter) {
+  parameter.choices = {"any"};
+  return parameter;
+}
+ToolParameter velocityParameter(std::string name, std::string fallback, std::string help) {
+  return wholeParameter(std::move(name), std::move(fallback), std::move(help), Velocity::kMin,
+                        Velocity::kMax);
+}
+ToolParameter gridParameter() {
+  return {"grid", ParameterKind::kGrid, "groove", "the slots, as 1/16 or 1/8T", 0, 0, {}};
+}
+ToolParameter wholeParameter(std::string name, std::string fallback, std::string help, double min,
+                             double max) {
+  return {std::move(name), ParameterKind::kWhole, std::move(fallback), std::move(help), min, max, {}};
+}
+ToolParameter realParameter(std::string name, std::string fallback, std::string help, double min,
+                            double max) {
+  return {std::move(name), ParameterKind::kReal, std::move(fallback), std::move(help), min, max, {}};
+}
+ToolParameter lengthParameter(std::string name, std::string fallback, std::string help, double min,
+                              double max) {
+  return {std::move(name), ParameterKind::kLength, std::move(fallback), std::move(help), min, max, {}};
+}
+ToolParameter choiceParameter(std::string name, std::string help, std::vector<std::string> choices) {
+  std::string first = choices.front();
+  return {std::move(name), ParameterKind::kChoice, std::move(first), std::move(help), 0, 0,
+          std::move(choices)};
+}
+ToolParameter flagParameter(std::string name, std::string fallback, std::string help) {
+  return {std::move(name), ParameterKind::kFlag, std::move(fallback), std::move(help), 0, 0, {}};
+}
+ToolParameter textParameter(std::string name, std::string fallback, std::string help) {
+  return {std::move(name), ParameterKind::kText, std::move(fallback), std::move(help), 0, 0, {}};
+}
+
+const std::vector<Tool>& tools() {
+  static const std::vector<Tool> all = [] {
+    std::vector<Tool> out;
+    for (auto group : {entryTools(), embellishTools(), orchestrateTools(), rearrangeTools(),
+                       levelTools()}) {
+      std::move(group.begin(), group.end(), std::back_inserter(out));
+    }
+    return out;
+  }();
+  return all;
+}
+
+const Tool* findTool(std::string_view name) {
+  const auto& all = tools();
+  const auto found =
+      std::find_if(all.begin(), all.end(), [&](const Tool& tool) { return tool.name == name; });
+  return found == all.end() ? nullptr : &*found;
+}
+
+Result<ToolOutcome> runTool(std::string_view name, const Groove& groove, const Kit& kit,
+                            const Arguments& arguments) {
+  const Tool* tool = findTool(name);
+  if (tool == nullptr) {
+    return Error{ErrorCode::kUnknown,
+                 fmt::format("there is no tool \"{}\"; ustick edit --list names them", name),
+                 {}};
+  }
+  ToolCall call(*tool, groove, kit, arguments);
+  if (!call.failed()) tool->run(call);
+  if (call.failed()) return call.error();
+  return ToolOutcome{std::move(call.groove), std::move(call.notes())};
+}
+
+}  // namespace uneven

@@ -1,0 +1,272 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Every tool keeps the laws that its name promises, on random grooves.
+#include "core/tools/tool.h"
+
+#include <gtest/gtest.h>
+
+#include <algorithm>
+#include <cmath>
+#include <set>
+
+#include "core/io/song_json.h"
+#include "core/measure/level.h"
+#include "tests/support/random_song.h"
+
+namespace uneven {
+namespace {
+
+using testing::pick;
+using testing::Random;
+
+ToolOutcome run(std::string_view tool, const Groove& groove, const Arguments& arguments = {}) {
+  Result<ToolOutcome> out = runTool(tool, groove, houseKit(), arguments);
+  EXPECT_TRUE(out) << out.error().line();
+  return out ? *out : ToolOutcome{groove, {}};
+}
+
+Error refusal(std::string_view tool, const Arguments& arguments) {
+  const Result<ToolOutcome> out = runTool(tool, Groove{}, houseKit(), arguments);
+  EXPECT_FALSE(out);
+  return out ? Error{} : out.error();
+}
+
+// One hit a piece and position, as the tools write; plain values.
+Groove plainGroove(Random& random) {
+  Groove groove;
+  groove.id = "g";
+  groove.bars = pick(random, 1, 4);
+  groove.meter = pick(random, 0, 1) == 0 ? Meter{4, 4} : Meter{7, 8};
+  const int slots = static_cast<int>(groove.length().toDouble() * 4);
+  for (int i = pick(random, 0, 40); i > 0; --i) {
+    Hit hit;
+    hit.at = Beat(pick(random, 0, slots - 1), 4);
+    hit.piece = {static_cast<std::uint8_t>(pick(random, 0, 14))};
+    hit.velocity = Velocity(pick(random, 20, 110));
+    hit.role = static_cast<Role>(pick(random, 0, 2));
+    groove = withHit(std::move(groove), hit);
+  }
+  return groove;
+}
+
+std::string placesOf(const Groove& groove, PieceId piece) {
+  std::string out;
+  for (const Hit& hit : groove.hits) {
+    if (hit.piece == piece) out += (out.empty() ? "" : " ") + hit.at.toString();
+  }
+  return out;
+}
+
+TEST(Tools, EveryToolWithItsDefaultsGivesAValidGroove) {
+  Random random(71);
+  for (int i = 0; i < 60; ++i) {
+    const Groove groove = testing::randomGroove(random, "g", "");
+    for (const Tool& tool : tools()) {
+      Arguments arguments;
+      if (tool.name == "sticking") arguments["text"] = "RLRR";
+      const Result<ToolOutcome> out = runTool(tool.name, groove, houseKit(), arguments);
+      if (!out) continue;  // refused in words: copy-bars on a single bar
+      EXPECT_FALSE(out->notes.empty()) << tool.name;
+      Song song = blankSong();
+      song = withGroove(song, out->groove);
+      const Result<Song> back = readSong(writeSong(song), tool.name);
+      ASSERT_TRUE(back) << tool.name << ": " << back.error().line();
+      ASSERT_TRUE(*back == song) << tool.name << " leaves hits out of order";
+    }
+  }
+}
+
+TEST(Tools, RefuseWhatIsNotAllowedAndSayWhatIs) {
+  EXPECT_EQ(refusal("sing", {}).code, ErrorCode::kUnknown);
+  EXPECT_EQ(refusal("echo", {{"loudness", "3"}}).code, ErrorCode::kUnknown);
+  EXPECT_NE(refusal("echo", {{"loudness", "3"}}).message.find("it has piece, from"),
+            std::string::npos);
+  EXPECT_EQ(refusal("echo", {{"level_db", "90"}}).message,
+            "echo: level_db: \"90\" is not allowed; 3..60 is");
+  EXPECT_EQ(refusal("echo", {{"piece", "gong"}}).code, ErrorCode::kUnknown);
+  EXPECT_EQ(refusal("ostinato", {{"kind", "cell"}, {"cell", "..."}}).code, ErrorCode::kSyntax);
+  EXPECT_EQ(refusal("rotate", {{"from", "2"}, {"to", "1"}}).code, ErrorCode::kLimit);
+  EXPECT_EQ(refusal("delete-bars", {}).code, ErrorCode::kLimit);
+  EXPECT_NE(refusal("sticking", {{"text", "RLX"}}).message.find("letter 3"), std::string::npos);
+}
+
+TEST(Tools, RotatingByTheLengthIsIdentityAndBackAgain) {
+  Random random(72);
+  for (int i = 0; i < 100; ++i) {
+    const Groove groove = plainGroove(random);
+    EXPECT_EQ(run("rotate", groove, {{"by", groove.length().toString()}}).groove, groove);
+    const Beat by(pick(random, -30, 30), 4);
+    const Groove there = run("rotate", groove, {{"by", by.toString()}}).groove;
+    EXPECT_EQ(run("rotate", there, {{"by", (Beat(0) - by).toString()}}).groove, groove);
+  }
+}
+
+TEST(Tools, ReverseAndMirrorTwiceAreIdentity) {
+  Random random(73);
+  for (int i = 0; i < 100; ++i) {
+    Groove groove = plainGroove(random);
+    EXPECT_EQ(run("reverse", run("reverse", groove).groove).groove, groove);
+    const Groove once = run("mirror", groove).groove;
+    EXPECT_EQ(run("mirror", run("mirror", once).groove).groove, once);
+  }
+}
+
+TEST(Tools, HalfTimeThenDoubleTimeIsIdentity) {
+  Random random(74);
+  for (int i = 0; i < 100; ++i) {
+    const Groove groove = plainGroove(random);
+    const Groove half = run("stretch", groove, {{"to_time", "half"}}).groove;
+    EXPECT_EQ(half.bars, 2 * groove.bars);
+    EXPECT_EQ(run("stretch", half, {{"to_time", "double"}}).groove, groove);
+  }
+}
+
+TEST(Tools, EchoAddsAtMostOneSofterHitForEach) {
+  Random random(75);
+  for (int i = 0; i < 100; ++i) {
+    const Groove groove = plainGroove(random);
+    const double db = pick(random, 3, 40);
+    const Groove out =
+        run("echo", groove, {{"piece", "any"}, {"level_db", std::to_string(db)}}).groove;
+    EXPECT_LE(out.hits.size(), 2 * groove.hits.size());
+    for (const Hit& hit : out.hits) {
+      if (indexOf(groove, {hit.at, hit.piece, 0})) continue;
+      const auto lead = indexOf(groove, {hit.at - Beat(1, 4), hit.piece, 0});
+      ASSERT_TRUE(lead) << "an echo follows a hit by a sixteenth";
+      const double under =
+          levelOf(groove.hits[*lead].velocity).value - levelOf(hit.velocity).value;
+      // To the nearest velocity, which at the soft end is coarse.
+      const double above = levelOf(Velocity(hit.velocity.value() + 1)).value;
+      EXPECT_NEAR(under, db, hit.velocity.value() == 1 ? 90 : above - levelOf(hit.velocity).value);
+    }
+  }
+}
+
+TEST(Tools, LineariseLeavesNoTwoTogether) {
+  Random random(76);
+  for (int i = 0; i < 100; ++i) {
+    const Groove groove = plainGroove(random);
+    const Groove out = run("linearise", groove, {{"take", "hat"}}).groove;
+    for (const Hit& hat : out.hits) {
+      if (hat.piece != piece::kHat) continue;
+      for (const Hit& other : out.hits) EXPECT_TRUE(other.piece == hat.piece || other.at != hat.at);
+    }
+    EXPECT_EQ(run("linearise", groove, {{"take", "hat"}, {"list", "yes"}}).groove, groove);
+  }
+}
+
+TEST(Tools, FillTheGapsAndItsMaskCoverTheGrid) {
+  Random random(77);
+  for (int i = 0; i < 100; ++i) {
+    const Groove groove = plainGroove(random);
+    const Groove out = run("fill-gaps", groove, {{"grid", "1/16"}}).groove;
+    std::set<Beat> places;
+    for (const Hit& hit : out.hits) places.insert(hit.at);
+    for (Beat at; at < groove.length(); at += Beat(1, 4)) EXPECT_TRUE(places.contains(at));
+    EXPECT_EQ(out.hits.size() - groove.hits.size(),
+              static_cast<std::size_t>(std::count_if(
+                  out.hits.begin(), out.hits.end(), [&](const Hit& h) {
+                    return std::none_of(groove.hits.begin(), groove.hits.end(),
+                                        [&](const Hit& g) { return g.at == h.at; });
+                  })))
+        << "only gaps are filled";
+  }
+}
+
+TEST(Tools, TheLeftHandPlaysEveryTripletButThoseOfTheKick) {
+  Groove groove;
+  groove.grid = {8, true};
+  for (const Beat at : {Beat(0), Beat(5, 3), Beat(3)}) {
+    Hit kick;
+    kick.at = at;
+    kick.piece = piece::kKick;
+    groove = withHit(groove, kick);
+  }
+  const Groove out = run("fill-gaps", groove, {{"around", "right-foot"}}).groove;
+  EXPECT_EQ(placesOf(out, piece::kSnare), "1/3 2/3 1 4/3 2 7/3 8/3 10/3 11/3");
+}
+
+TEST(Tools, OstinatosFallWhereTheirNamesSay) {
+  const auto places = [](const Arguments& arguments) {
+    return placesOf(run("ostinato", Groove{}, arguments).groove, piece::kHat);
+  };
+  EXPECT_EQ(places({{"kind", "offbeats"}}), "1/2 3/2 5/2 7/2");
+  EXPECT_EQ(places({{"kind", "shuffle"}, {"to", "2"}}), "0 2/3 1 5/3");
+  EXPECT_EQ(places({{"kind", "broken-sixteenths"}, {"to", "2"}}), "0 1/4 1/2 1 5/4 3/2");
+  EXPECT_EQ(places({{"kind", "cell"}, {"cell", "x.."}, {"to", "2"}}), "0 3/4 3/2") << "3 over 16";
+  const Groove hands = run("ostinato", Groove{}, {{"kind", "hand-to-hand"}}).groove;
+  EXPECT_EQ(hands.hits[0].limb, Limb::kRightHand);
+  EXPECT_EQ(hands.hits[15].limb, Limb::kLeftHand);
+}
+
+TEST(Tools, BackbeatsFallWhereTheirNamesSay) {
+  const auto places = [](const char* kind) {
+    return placesOf(run("backbeat", Groove{}, {{"kind", kind}}).groove, piece::kSnare);
+  };
+  EXPECT_EQ(places("two-and-four"), "1 3");
+  EXPECT_EQ(places("half-time"), "2");
+  EXPECT_EQ(places("displaced-four"), "1 7/2");
+  EXPECT_EQ(places("displaced-three"), "5/2");
+}
+
+TEST(Tools, GhostDepthKeepsDifferencesAndItsCeiling) {
+  Groove groove;
+  for (int i = 0; i < 4; ++i) {
+    Hit ghost;
+    ghost.at = Beat(i, 4);
+    ghost.piece = piece::kSnare;
+    ghost.role = Role::kGhost;
+    ghost.velocity = Velocity(20 + 6 * i);
+    groove = withHit(groove, ghost);
+  }
+  const Groove softer = run("ghost-depth", groove, {{"db", "-4"}}).groove;
+  for (std::size_t i = 0; i < 4; ++i) {
+    EXPECT_NEAR(levelOf(groove.hits[i].velocity).value - levelOf(softer.hits[i].velocity).value, 4, 0.6);
+  }
+  const ToolOutcome held = run("ghost-depth", groove, {{"db", "10"}, {"ceiling", "45"}});
+  EXPECT_EQ(held.groove.hits[3].velocity, Velocity(45));
+  EXPECT_EQ(held.notes.back(), "3 hits held at ceiling 45");
+}
+
+TEST(Tools, AccentPatternsAndShapes) {
+  const Groove hats = run("ostinato", Groove{}, {{"kind", "sixteenths"}}).groove;
+  const Groove threes = run("accent-pattern", hats, {{"on", "cell"}, {"cell", ">.."}}).groove;
+  std::string accents;
+  for (const Hit& hit : threes.hits) accents += hit.role == Role::kAccent ? '>' : '.';
+  EXPECT_EQ(accents, ">..>..>..>..>..>");
+  Groove flat = hats;
+  for (Hit& hit : flat.hits) hit.velocity = Velocity(100);
+  const Groove rising = run("shape", flat, {{"kind", "crescendo"}, {"low_db", "12"}}).groove;
+  EXPECT_TRUE(std::is_sorted(rising.hits.begin(), rising.hits.end(), [](const Hit& a, const Hit& b) {
+    return a.velocity < b.velocity;
+  }));
+  EXPECT_EQ(rising.hits.front().velocity, Velocity(50));  // 12 dB below 100
+  EXPECT_EQ(rising.hits.back().velocity, Velocity(100));
+  EXPECT_EQ(run("spread", flat, {{"factor", "0"}}).groove, flat);
+}
+
+TEST(Tools, BarsAreCopiedInsertedAndDeleted) {
+  Random random(78);
+  for (int i = 0; i < 50; ++i) {
+    Groove groove = plainGroove(random);
+    const Groove more = run("insert-bars", groove, {{"before", "1"}, {"count", "2"}}).groove;
+    EXPECT_EQ(more.bars, groove.bars + 2);
+    EXPECT_EQ(run("delete-bars", more, {{"bar", "1"}, {"count", "2"}}).groove, groove);
+    const Groove copied = run("copy-bars", more, {{"bar", "3"}, {"onto", "1"}}).groove;
+    const Beat bar = groove.meter.barLength();
+    for (const Hit& hit : groove.hits) {
+      EXPECT_EQ(indexOf(copied, {hit.at, hit.piece, 0}).has_value(), hit.at < bar ||
+                indexOf(groove, {hit.at - Beat(2) * bar, hit.piece, 0}).has_value());
+    }
+  }
+}
+
+TEST(Tools, OrchestrateMovesEveryNthHit) {
+  const Groove hats = run("ostinato", Groove{}, {{"kind", "sixteenths"}}).groove;
+  const Groove out =
+      run("orchestrate", hats, {{"piece", "hat"}, {"onto", "ride"}, {"every", "4"}}).groove;
+  EXPECT_EQ(placesOf(out, piece::kRide), "0 1 2 3");
+  EXPECT_EQ(out.hits.size(), hats.hits.size());
+}
+
+}  // namespace
+}  // namespace uneven
