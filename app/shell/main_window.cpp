@@ -138,6 +138,15 @@ void MainWindow::showStage(Stage stage) {
   stages_->currentWidget()->setFocus();
 }
 
+void MainWindow::openTool(const std::string& name) {
+  showStage(Stage::kStrike);
+  strike_->openTool(name);
+}
+
+void MainWindow::closeTool() {
+  strike_->closeTool();
+}
+
 void MainWindow::showFile() {
   setWindowTitle(tr("%1[*] – Uneven Stick").arg(document_.fileTitle()));
   setWindowModified(document_.modified());

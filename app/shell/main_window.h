@@ -46,6 +46,8 @@ class MainWindow : public QMainWindow {
   FileDesk& fileDesk() { return *fileDesk_; }
   Editing& editing() { return *editing_; }
   void showStage(Stage stage);
+  void openTool(const std::string& name);
+  void closeTool();
   // Offers what a crash left behind.
   void offerUnsavedWork();
 
@@ -60,6 +62,7 @@ class MainWindow : public QMainWindow {
   void buildFileMenu();
   void buildEditMenu();
   void buildHitMenu();
+  void buildToolMenu();
   void buildViewMenu();
   void buildHelpMenu();
   void connectParts();

@@ -22,6 +22,7 @@ void MainWindow::buildMenus() {
   buildFileMenu();
   buildEditMenu();
   buildHitMenu();
+  buildToolMenu();
   buildViewMenu();
   buildHelpMenu();
 }
@@ -105,6 +106,18 @@ void MainWindow::buildHitMenu() {
   menu->addAction(tr("Tap the tempo"), QKeySequence(Qt::Key_T), topBar_, &TopBar::tap);
 }
 
+void MainWindow::buildToolMenu() {
+  QMenu* menu = menuBar()->addMenu(tr("&Tools"));
+  for (const Tool& tool : tools()) {
+    const std::string name = tool.name;
+    QAction* action =
+        menu->addAction(QString::fromStdString(tool.title), this, [this, name] { openTool(name); });
+    action->setToolTip(QString::fromStdString(tool.help));
+    if (name == "sticking") action->setShortcut(QKeySequence(Qt::CTRL | Qt::Key_K));
+  }
+  menu->setToolTipsVisible(true);
+}
+
 void MainWindow::buildViewMenu() {
   QMenu* menu = menuBar()->addMenu(tr("&View"));
   menu->addAction(tr("&Strike"), QKeySequence(Qt::ALT | Qt::Key_1), this,
@@ -173,6 +186,7 @@ void MainWindow::showKeys() {
       {tr("[ ]"), tr("grid coarser, finer")},
       {tr("T"), tr("tap the tempo")},
       {tr("Ctrl+1, 2, 4"), tr("bars shown at once; Page Up and Page Down move")},
+      {tr("Ctrl+K"), tr("sticking line; the other tools are in the Tools menu (Alt+T)")},
       {tr("Ctrl+R"), tr("first bar over the rest")},
       {tr("Ctrl+PgUp, PgDown"), tr("previous, next groove")},
       {tr("Ctrl+C, X, V, A"), tr("copy, cut, paste at the cursor, select all")},

@@ -52,6 +52,9 @@ int takeShots(const QString& folder) {
   window.fileDesk().openDemo();
   window.editing().moveCursor(Beat(1), piece::kSnare);
   ok = photographer.take(QStringLiteral("strike")) && ok;
+  window.openTool("fill-gaps");
+  ok = photographer.take(QStringLiteral("strike-tool")) && ok;
+  window.closeTool();
   window.document().chooseGroove("fog");
   window.editing().moveCursor(Beat(23, 3), piece::kHat);
   ok = photographer.take(QStringLiteral("strike-triplets")) && ok;

@@ -205,6 +205,16 @@ void Editing::repeatFirstBar() {
   applyGroove(tr("First bar over the rest"), uneven::repeatFirstBar(groove()));
 }
 
+void Editing::runTool(const std::string& name, const Arguments& arguments) {
+  Result<ToolOutcome> outcome = uneven::runTool(name, groove(), *document_.song().kit, arguments);
+  if (!outcome) return Q_EMIT said(QString::fromStdString(outcome.error().message));
+  QStringList notes;
+  for (const std::string& note : outcome->notes) notes << QString::fromStdString(note);
+  const QString title = QString::fromStdString(findTool(name)->title);
+  applyGroove(title, std::move(outcome->groove));
+  Q_EMIT said(title + QStringLiteral(": ") + notes.join(QStringLiteral(", ")));
+}
+
 void Editing::copy() {
   if (!needSelection()) return;
   // As a song of one groove, so that any window of the program can read it.

@@ -9,6 +9,7 @@
 
 #include "app/shell/document.h"
 #include "core/song/edit.h"
+#include "core/tools/tool.h"
 
 namespace uneven {
 
@@ -47,6 +48,8 @@ class Editing : public QObject {
   void setGrid(Grid grid);
   void stepGrid(int by);  // +1 finer, -1 coarser
   void repeatFirstBar();
+  // One undo step named after the tool; what it notes goes to the status line.
+  void runTool(const std::string& name, const Arguments& arguments);
 
   void copy();
   void cut();

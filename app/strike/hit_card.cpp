@@ -39,7 +39,7 @@ FlatEdit* textField(QWidget* parent) {
 }  // namespace
 
 HitCard::HitCard(Editing& editing, QWidget* parent) : QWidget(parent), editing_(editing) {
-  setFixedWidth(238);
+  setFixedWidth(250);
   auto* layout = new QVBoxLayout(this);
   layout->setContentsMargins(18, 14, 16, 12);
   layout->setSpacing(6);

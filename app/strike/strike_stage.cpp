@@ -11,14 +11,15 @@
 #include "app/strike/hit_card.h"
 #include "app/strike/lanes_view.h"
 #include "app/strike/legend_strip.h"
+#include "app/strike/tool_panel.h"
 
 namespace uneven {
 
 StrikeStage::StrikeStage(Editing& editing, QWidget* parent)
     : QWidget(parent), editing_(editing), lanes_(new LanesView(editing, this)) {
-  auto* across = new QHBoxLayout(this);
-  across->setContentsMargins(0, 6, 14, 6);
-  across->setSpacing(6);
+  across_ = new QHBoxLayout(this);
+  across_->setContentsMargins(0, 6, 14, 6);
+  across_->setSpacing(6);
   auto* down = new QVBoxLayout;
   down->setSpacing(0);
   down->addWidget(gridRow());
@@ -26,15 +27,32 @@ StrikeStage::StrikeStage(Editing& editing, QWidget* parent)
   down->addWidget(new LegendStrip(editing_, *lanes_, this));
   auto* feel = new FeelPanel(editing_.document(), this);
   down->addWidget(feel);
-  across->addLayout(down, 1);
-  auto* card = new HitCard(editing_, this);
-  across->addWidget(card);
+  across_->addLayout(down, 1);
+  card_ = new HitCard(editing_, this);
+  across_->addWidget(card_);
   connect(feel, &FeelPanel::refused, this, &StrikeStage::refused);
-  connect(card, &HitCard::refused, this, &StrikeStage::refused);
+  connect(card_, &HitCard::refused, this, &StrikeStage::refused);
   setFocusProxy(lanes_);
   connect(&editing_.document(), &Document::changed, this, &StrikeStage::readGrid);
   connect(lanes_, &LanesView::viewportChanged, this, &StrikeStage::readGrid);
   readGrid();
+}
+
+void StrikeStage::openTool(const std::string& name) {
+  if (tools_ == nullptr) {
+    tools_ = new ToolPanel(editing_, this);
+    across_->addWidget(tools_);
+    connect(tools_, &ToolPanel::closed, this, &StrikeStage::closeTool);
+  }
+  card_->hide();
+  tools_->show();
+  tools_->openTool(name);
+}
+
+void StrikeStage::closeTool() {
+  if (tools_ != nullptr) tools_->hide();
+  card_->show();
+  lanes_->setFocus();
 }
 
 QWidget* StrikeStage::gridRow() {

@@ -102,7 +102,9 @@ void ToolCall::check(const ToolParameter& p, const std::string& value) {
   }
 }
 
-bool ToolCall::has(std::string_view name) const { return values_.find(name) != values_.end(); }
+bool ToolCall::has(std::string_view name) const {
+  return values_.find(name) != values_.end();
+}
 
 const std::string& ToolCall::text(std::string_view name) const {
   const auto found = values_.find(name);
@@ -165,7 +167,9 @@ bool ToolCall::anythingAt(Beat at) const {
                      [&](const Hit& hit) { return hit.at == at; });
 }
 
-void ToolCall::put(Hit hit) { groove = withHit(std::move(groove), std::move(hit)); }
+void ToolCall::put(Hit hit) {
+  groove = withHit(std::move(groove), std::move(hit));
+}
 
 bool ToolCall::putIfFree(Hit hit) {
   if (occupied(hit.at, hit.piece)) return false;

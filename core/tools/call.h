@@ -24,9 +24,9 @@ class ToolCall {
   int whole(std::string_view name) const;
   double real(std::string_view name) const;
   Beat length(std::string_view name) const;
-  Beat step(std::string_view name) const;                       // of a grid
-  std::optional<PieceId> piece(std::string_view name) const;    // nothing: any
-  std::optional<Limb> limb(std::string_view name) const;        // nothing: any
+  Beat step(std::string_view name) const;                     // of a grid
+  std::optional<PieceId> piece(std::string_view name) const;  // nothing: any
+  std::optional<Limb> limb(std::string_view name) const;      // nothing: any
   Velocity velocity(std::string_view name) const { return Velocity(whole(name)); }
 
   // The span `from` .. `to` that most tools take; `to` left out is the groove's end.

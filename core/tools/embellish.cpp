@@ -88,15 +88,21 @@ void linearise(ToolCall& call) {
 }  // namespace
 
 std::vector<Tool> embellishTools() {
-  return {{"echo", "Echo", "Each hit is followed by a much softer one on the next sixteenth",
+  return {{"echo",
+           "Echo",
+           "Each hit is followed by a much softer one on the next sixteenth",
            {orAny(pieceParameter("piece", "snare", "whose hits; any: all")), spanFrom(), spanTo(),
             realParameter("level_db", "20", "how far below, dB", 3, 60)},
            echo},
-          {"rebound", "Rebound", "One ghost in the slot after each accent",
-           {orAny(pieceParameter("piece", "snare", "whose accents; any: all")), spanFrom(), spanTo(),
-            gridParameter(), realParameter("level_db", "22", "how far below, dB", 3, 60)},
+          {"rebound",
+           "Rebound",
+           "One ghost in the slot after each accent",
+           {orAny(pieceParameter("piece", "snare", "whose accents; any: all")), spanFrom(),
+            spanTo(), gridParameter(), realParameter("level_db", "22", "how far below, dB", 3, 60)},
            rebound},
-          {"linearise", "Linearise", "Takes a piece away wherever something else strikes",
+          {"linearise",
+           "Linearise",
+           "Takes a piece away wherever something else strikes",
            {pieceParameter("take", "hat", "what gives way"), spanFrom(), spanTo(),
             flagParameter("list", "no", "yes: only tell where the part is not linear")},
            linearise}};

@@ -12,9 +12,13 @@ namespace uneven {
 namespace {
 
 // A velocity `db` louder, before it is held to 1..127.
-double louder(Velocity velocity, double db) { return velocity.value() * std::pow(10, db / 40); }
+double louder(Velocity velocity, double db) {
+  return velocity.value() * std::pow(10, db / 40);
+}
 
-Velocity rounded(double velocity) { return Velocity(static_cast<int>(roundToInt(velocity))); }
+Velocity rounded(double velocity) {
+  return Velocity(static_cast<int>(roundToInt(velocity)));
+}
 
 std::vector<Hit*> concerned(ToolCall& call) {
   std::vector<Hit*> out;
@@ -76,7 +80,8 @@ void spread(ToolCall& call) {
   std::vector<int> velocities;
   for (const Hit* hit : hits) velocities.push_back(hit->velocity.value());
   std::sort(velocities.begin(), velocities.end());
-  const double median = (velocities[(velocities.size() - 1) / 2] + velocities[velocities.size() / 2]) / 2.0;
+  const double median =
+      (velocities[(velocities.size() - 1) / 2] + velocities[velocities.size() / 2]) / 2.0;
   for (Hit* hit : hits) {
     hit->velocity = rounded(median + (hit->velocity.value() - median) * call.real("factor"));
   }
@@ -114,8 +119,12 @@ void moveRole(ToolCall& call, Role role, const char* bound, bool ceiling) {
   }
 }
 
-void ghostDepth(ToolCall& call) { moveRole(call, Role::kGhost, "ceiling", true); }
-void accentHeight(ToolCall& call) { moveRole(call, Role::kAccent, "floor", false); }
+void ghostDepth(ToolCall& call) {
+  moveRole(call, Role::kGhost, "ceiling", true);
+}
+void accentHeight(ToolCall& call) {
+  moveRole(call, Role::kAccent, "floor", false);
+}
 
 }  // namespace
 

@@ -72,18 +72,23 @@ void fill(ToolCall& call) {
 }  // namespace
 
 std::vector<Tool> orchestrateTools() {
-  return {{"orchestrate", "Orchestrate", "Moves hits to another piece, velocities kept",
+  return {{"orchestrate",
+           "Orchestrate",
+           "Moves hits to another piece, velocities kept",
            {pieceParameter("onto", "ride", "where to"),
             orAny(pieceParameter("piece", "any", "whose hits; any: all the limb's")),
             orAny(limbParameter("limb", "any", "played by")), spanFrom(), spanTo(),
             wholeParameter("every", "1", "only every nth hit", 1, 64),
             wholeParameter("first", "1", "starting with this one", 1, 64)},
            orchestrate},
-          {"split", "Split over two pieces", "Every second hit goes to the left hand and its piece",
+          {"split",
+           "Split over two pieces",
+           "Every second hit goes to the left hand and its piece",
            {pieceParameter("piece", "hat", "whose hits"),
             pieceParameter("left", "snare", "what the left hand strikes"), spanFrom(), spanTo()},
            split},
-          {"tom-fill", "Fill on the toms",
+          {"tom-fill",
+           "Fill on the toms",
            "The hats' hits between kick and snare go down the toms; kick and backbeat stay",
            {spanFrom(), spanTo()},
            fill}};

@@ -8,8 +8,8 @@
 namespace uneven {
 namespace {
 
-// Gives each concerned hit a new position. What falls outside the groove is dropped, two hits of one
-// piece that meet become the later one of the list.
+// Gives each concerned hit a new position. What falls outside the groove is dropped, two hits of
+// one piece that meet become the later one of the list.
 void reposition(ToolCall& call, const std::function<Beat(Beat)>& to) {
   std::vector<Hit> moved;
   std::vector<Hit> kept;
@@ -60,7 +60,8 @@ void reverse(ToolCall& call) {
   // Slots are reversed, not moments: the first slot of the span becomes the last.
   const Beat step = call.step("grid");
   const Beat last = call.to() - step;
-  reposition(call, [&](Beat at) { return wrapped(call.from() + last - at, call.from(), call.to()); });
+  reposition(call,
+             [&](Beat at) { return wrapped(call.from() + last - at, call.from(), call.to()); });
 }
 
 void stretch(ToolCall& call) {
@@ -69,9 +70,9 @@ void stretch(ToolCall& call) {
   if (call.flag("bars")) {
     const Beat bars = length / call.groove.meter.barLength();
     if (bars.den() != 1 || bars > Beat(kBarsMax)) {
-      return call.fail(ErrorCode::kLimit,
-                       "the groove would have " + bars.toString() + " bars; 1..64 whole ones are "
-                       "allowed (bars=no keeps the length)");
+      return call.fail(ErrorCode::kLimit, "the groove would have " + bars.toString() +
+                                              " bars; 1..64 whole ones are "
+                                              "allowed (bars=no keeps the length)");
     }
     call.groove.bars = static_cast<int>(bars.num());
   }
@@ -100,8 +101,7 @@ void copyBars(ToolCall& call) {
   const Beat length = Beat(call.whole("count")) * bar;
   const Beat onto = Beat(call.whole("onto") - 1) * bar;
   if (from + length > call.groove.length() || onto + length > call.groove.length()) {
-    return call.fail(ErrorCode::kLimit,
-                     "the groove has only " + countOf(call.groove.bars, "bar"));
+    return call.fail(ErrorCode::kLimit, "the groove has only " + countOf(call.groove.bars, "bar"));
   }
   std::vector<Hit> copies;
   for (Hit hit : call.groove.hits) {
@@ -137,8 +137,8 @@ void deleteBars(ToolCall& call) {
   const int count = call.whole("count");
   const int first = call.whole("bar");
   if (first + count - 1 > call.groove.bars || count >= call.groove.bars) {
-    return call.fail(ErrorCode::kLimit, "the groove has " + countOf(call.groove.bars, "bar") +
-                                            ", and one must stay");
+    return call.fail(ErrorCode::kLimit,
+                     "the groove has " + countOf(call.groove.bars, "bar") + ", and one must stay");
   }
   const Beat from = Beat(first - 1) * bar;
   const Beat to = from + Beat(count) * bar;
@@ -160,30 +160,39 @@ std::vector<Tool> rearrangeTools() {
     list.push_back(spanTo());
     return list;
   };
-  return {{"rotate", "Rotate", "Moves hits round the span: what leaves at the end comes in at the start",
-           whose({lengthParameter("by", "1/4", "quarter notes, − is earlier", -256, 256)}), rotate},
-          {"shift", "Shift", "Pushes hits later or earlier; what leaves the groove is dropped",
-           whose({lengthParameter("by", "1/4", "quarter notes, − is earlier", -256, 256)}), shift},
-          {"reverse", "Reverse", "The last slot becomes the first", whose({gridParameter()}), reverse},
-          {"stretch", "Stretch", "Half time or double time",
-           {choiceParameter("to_time", "half: twice as long; double: half as long", {"half", "double"}),
-            flagParameter("bars", "yes", "yes: the number of bars changes with it")},
-           stretch},
-          {"mirror", "Mirror hands", "Right becomes left",
-           whose({}), mirror},
-          {"copy-bars", "Copy bars", "Copies bars over others",
-           {wholeParameter("bar", "1", "first bar to copy", 1, kBarsMax),
-            wholeParameter("count", "1", "how many", 1, kBarsMax),
-            wholeParameter("onto", "2", "first bar to copy onto", 1, kBarsMax)},
-           copyBars},
-          {"insert-bars", "Insert bars", "Inserts empty bars",
-           {wholeParameter("before", "1", "before this bar", 1, kBarsMax + 1),
-            wholeParameter("count", "1", "how many", 1, kBarsMax)},
-           insertBars},
-          {"delete-bars", "Delete bars", "Deletes bars with their hits",
-           {wholeParameter("bar", "1", "first bar", 1, kBarsMax),
-            wholeParameter("count", "1", "how many", 1, kBarsMax)},
-           deleteBars}};
+  return {
+      {"rotate", "Rotate",
+       "Moves hits round the span: what leaves at the end comes in at the start",
+       whose({lengthParameter("by", "1/4", "quarter notes, − is earlier", -256, 256)}), rotate},
+      {"shift", "Shift", "Pushes hits later or earlier; what leaves the groove is dropped",
+       whose({lengthParameter("by", "1/4", "quarter notes, − is earlier", -256, 256)}), shift},
+      {"reverse", "Reverse", "The last slot becomes the first", whose({gridParameter()}), reverse},
+      {"stretch",
+       "Stretch",
+       "Half time or double time",
+       {choiceParameter("to_time", "half: twice as long; double: half as long", {"half", "double"}),
+        flagParameter("bars", "yes", "yes: the number of bars changes with it")},
+       stretch},
+      {"mirror", "Mirror hands", "Right becomes left", whose({}), mirror},
+      {"copy-bars",
+       "Copy bars",
+       "Copies bars over others",
+       {wholeParameter("bar", "1", "first bar to copy", 1, kBarsMax),
+        wholeParameter("count", "1", "how many", 1, kBarsMax),
+        wholeParameter("onto", "2", "first bar to copy onto", 1, kBarsMax)},
+       copyBars},
+      {"insert-bars",
+       "Insert bars",
+       "Inserts empty bars",
+       {wholeParameter("before", "1", "before this bar", 1, kBarsMax + 1),
+        wholeParameter("count", "1", "how many", 1, kBarsMax)},
+       insertBars},
+      {"delete-bars",
+       "Delete bars",
+       "Deletes bars with their hits",
+       {wholeParameter("bar", "1", "first bar", 1, kBarsMax),
+        wholeParameter("count", "1", "how many", 1, kBarsMax)},
+       deleteBars}};
 }
 
 }  // namespace uneven

@@ -110,6 +110,8 @@ class StickingReader {
 
 }  // namespace
 
-Result<Sticking> readSticking(std::string_view text) { return StickingReader(text).read(); }
+Result<Sticking> readSticking(std::string_view text) {
+  return StickingReader(text).read();
+}
 
 }  // namespace uneven

@@ -3,9 +3,9 @@
 //
 //   RLLK RLLK (R+K) L . R
 //
-// R and L are the hands, K the right foot, F the foot on the hats. Lower case or [R] is a ghost, >R an
-// accent, ~R a flam, =R a drag, zR a buzz; + joins what sounds together (round brackets may hold it),
-// . leaves a slot free. Blanks and | are for the eye.
+// R and L are the hands, K the right foot, F the foot on the hats. Lower case or [R] is a ghost, >R
+// an accent, ~R a flam, =R a drag, zR a buzz; + joins what sounds together (round brackets may hold
+// it), . leaves a slot free. Blanks and | are for the eye.
 #pragma once
 
 #include <span>

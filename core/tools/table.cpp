@@ -15,7 +15,8 @@ ToolParameter spanFrom() {
                          16'384);
 }
 ToolParameter spanTo() {
-  return lengthParameter("to", "end", "end of the span, not included; end: the groove's", 0, 16'384);
+  return lengthParameter("to", "end", "end of the span, not included; end: the groove's", 0,
+                         16'384);
 }
 ToolParameter pieceParameter(std::string name, std::string fallback, std::string help) {
   return {std::move(name), ParameterKind::kPiece, std::move(fallback), std::move(help), 0, 0, {}};
@@ -36,19 +37,23 @@ ToolParameter gridParameter() {
 }
 ToolParameter wholeParameter(std::string name, std::string fallback, std::string help, double min,
                              double max) {
-  return {std::move(name), ParameterKind::kWhole, std::move(fallback), std::move(help), min, max, {}};
+  return {
+      std::move(name), ParameterKind::kWhole, std::move(fallback), std::move(help), min, max, {}};
 }
 ToolParameter realParameter(std::string name, std::string fallback, std::string help, double min,
                             double max) {
-  return {std::move(name), ParameterKind::kReal, std::move(fallback), std::move(help), min, max, {}};
+  return {
+      std::move(name), ParameterKind::kReal, std::move(fallback), std::move(help), min, max, {}};
 }
 ToolParameter lengthParameter(std::string name, std::string fallback, std::string help, double min,
                               double max) {
-  return {std::move(name), ParameterKind::kLength, std::move(fallback), std::move(help), min, max, {}};
+  return {
+      std::move(name), ParameterKind::kLength, std::move(fallback), std::move(help), min, max, {}};
 }
-ToolParameter choiceParameter(std::string name, std::string help, std::vector<std::string> choices) {
+ToolParameter choiceParameter(std::string name, std::string help,
+                              std::vector<std::string> choices) {
   std::string first = choices.front();
-  return {std::move(name), ParameterKind::kChoice, std::move(first), std::move(help), 0, 0,
+  return {std::move(name),   ParameterKind::kChoice, std::move(first), std::move(help), 0, 0,
           std::move(choices)};
 }
 ToolParameter flagParameter(std::string name, std::string fallback, std::string help) {
@@ -61,8 +66,8 @@ ToolParameter textParameter(std::string name, std::string fallback, std::string 
 const std::vector<Tool>& tools() {
   static const std::vector<Tool> all = [] {
     std::vector<Tool> out;
-    for (auto group : {entryTools(), embellishTools(), orchestrateTools(), rearrangeTools(),
-                       levelTools()}) {
+    for (auto group :
+         {entryTools(), embellishTools(), orchestrateTools(), rearrangeTools(), levelTools()}) {
       std::move(group.begin(), group.end(), std::back_inserter(out));
     }
     return out;

@@ -2,10 +2,11 @@
 // The tools that write and change grooves, in one table for the interface and the command line.
 //
 // A tool is a pure function of a groove and its arguments. Arguments are words, as they are typed
-// (`level_db=20`); a tool's parameters say what is allowed and what holds when one is left out. What
-// a tool could not do it tells in its notes ("2 hits skipped: the next slot is taken").
+// (`level_db=20`); a tool's parameters say what is allowed and what holds when one is left out.
+// What a tool could not do it tells in its notes ("2 hits skipped: the next slot is taken").
 //
-//   Result<ToolOutcome> out = runTool("echo", groove, kit, {{"piece", "snare"}, {"level_db", "20"}});
+//   Result<ToolOutcome> out = runTool("echo", groove, kit, {{"piece", "snare"}, {"level_db",
+//   "20"}});
 //
 // Errors: kUnknown for a tool, parameter or word that does not exist, kLimit for a value out of
 // range, kSyntax for text that cannot be read. Threads: pure functions.
@@ -23,15 +24,15 @@
 namespace uneven {
 
 enum class ParameterKind : std::uint8_t {
-  kChoice,   // one of `choices`
-  kPiece,    // id of a piece, or one of `choices`, which is "any" or nothing
-  kLimb,     // a limb, likewise
-  kWhole,    // min..max
-  kReal,     // min..max
-  kLength,   // quarter notes, exact, min..max
-  kGrid,     // "1/16", or "groove": the groove's own
+  kChoice,  // one of `choices`
+  kPiece,   // id of a piece, or one of `choices`, which is "any" or nothing
+  kLimb,    // a limb, likewise
+  kWhole,   // min..max
+  kReal,    // min..max
+  kLength,  // quarter notes, exact, min..max
+  kGrid,    // "1/16", or "groove": the groove's own
   kText,
-  kFlag,     // yes or no
+  kFlag,  // yes or no
 };
 
 struct ToolParameter {

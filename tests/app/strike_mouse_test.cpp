@@ -92,7 +92,7 @@ TEST_F(StrikeMouse, SelectsWithBandShiftAndCtrl) {
   const auto& selection = [this]() -> const Selection& { return window->editing().selection(); };
   const auto& scene = lanes().scene();
   // A band over the whole of beat 2, from above the lanes of the kit's first bar.
-  const QPoint from(slotPoint(Beat(1), piece::kHat).x() - 8, 4);
+  const QPoint from(slotPoint(Beat(1), piece::kHat).x() - 3, 4);
   const QPoint to(slotPoint(Beat(2), piece::kHat).x() - 10,
                   static_cast<int>(scene.area.bottom) - 2);
   drag(from, to);

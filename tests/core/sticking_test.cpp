@@ -26,8 +26,8 @@ std::string published(const Rudiment& rudiment) {
 }
 
 TEST(Rudiments, HaveThePublishedStickings) {
-  // Percussive Arts Society, International Drum Rudiments; typed in from memory, once through from the
-  // right hand (and from the left where the rudiment alternates within two beats).
+  // Percussive Arts Society, International Drum Rudiments; typed in from memory, once through from
+  // the right hand (and from the left where the rudiment alternates within two beats).
   const std::map<std::string, std::string> standard = {
       {"single-stroke-roll", "RLRLRLRL"},
       {"single-stroke-four", "RLRL"},
@@ -97,7 +97,7 @@ TEST(Sticking, ReadsAccentsGhostsRestsAndUnisons) {
 }
 
 TEST(Sticking, ErrorsPointAtTheLetter) {
-  const std::pair<const char*, int> bad[] = {{"RLX", 3}, {"R+", 3},  {"+R", 1}, {"(R", 3},
+  const std::pair<const char*, int> bad[] = {{"RLX", 3}, {"R+", 3},   {"+R", 1}, {"(R", 3},
                                              {"R)", 2},  {"[RL]", 3}, {">", 2},  {"", 1}};
   for (const auto& [text, column] : bad) {
     const Result<Sticking> s = readSticking(text);

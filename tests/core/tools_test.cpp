@@ -132,8 +132,7 @@ TEST(Tools, EchoAddsAtMostOneSofterHitForEach) {
       if (indexOf(groove, {hit.at, hit.piece, 0})) continue;
       const auto lead = indexOf(groove, {hit.at - Beat(1, 4), hit.piece, 0});
       ASSERT_TRUE(lead) << "an echo follows a hit by a sixteenth";
-      const double under =
-          levelOf(groove.hits[*lead].velocity).value - levelOf(hit.velocity).value;
+      const double under = levelOf(groove.hits[*lead].velocity).value - levelOf(hit.velocity).value;
       // To the nearest velocity, which at the soft end is coarse.
       const double above = levelOf(Velocity(hit.velocity.value() + 1)).value;
       EXPECT_NEAR(under, db, hit.velocity.value() == 1 ? 90 : above - levelOf(hit.velocity).value);
@@ -163,11 +162,12 @@ TEST(Tools, FillTheGapsAndItsMaskCoverTheGrid) {
     for (const Hit& hit : out.hits) places.insert(hit.at);
     for (Beat at; at < groove.length(); at += Beat(1, 4)) EXPECT_TRUE(places.contains(at));
     EXPECT_EQ(out.hits.size() - groove.hits.size(),
-              static_cast<std::size_t>(std::count_if(
-                  out.hits.begin(), out.hits.end(), [&](const Hit& h) {
-                    return std::none_of(groove.hits.begin(), groove.hits.end(),
-                                        [&](const Hit& g) { return g.at == h.at; });
-                  })))
+              static_cast<std::size_t>(
+                  std::count_if(out.hits.begin(), out.hits.end(),
+                                [&](const Hit& h) {
+                                  return std::none_of(groove.hits.begin(), groove.hits.end(),
+                                                      [&](const Hit& g) { return g.at == h.at; });
+                                })))
         << "only gaps are filled";
   }
 }
@@ -220,7 +220,8 @@ TEST(Tools, GhostDepthKeepsDifferencesAndItsCeiling) {
   }
   const Groove softer = run("ghost-depth", groove, {{"db", "-4"}}).groove;
   for (std::size_t i = 0; i < 4; ++i) {
-    EXPECT_NEAR(levelOf(groove.hits[i].velocity).value - levelOf(softer.hits[i].velocity).value, 4, 0.6);
+    EXPECT_NEAR(levelOf(groove.hits[i].velocity).value - levelOf(softer.hits[i].velocity).value, 4,
+                0.6);
   }
   const ToolOutcome held = run("ghost-depth", groove, {{"db", "10"}, {"ceiling", "45"}});
   EXPECT_EQ(held.groove.hits[3].velocity, Velocity(45));
@@ -236,9 +237,8 @@ TEST(Tools, AccentPatternsAndShapes) {
   Groove flat = hats;
   for (Hit& hit : flat.hits) hit.velocity = Velocity(100);
   const Groove rising = run("shape", flat, {{"kind", "crescendo"}, {"low_db", "12"}}).groove;
-  EXPECT_TRUE(std::is_sorted(rising.hits.begin(), rising.hits.end(), [](const Hit& a, const Hit& b) {
-    return a.velocity < b.velocity;
-  }));
+  EXPECT_TRUE(std::is_sorted(rising.hits.begin(), rising.hits.end(),
+                             [](const Hit& a, const Hit& b) { return a.velocity < b.velocity; }));
   EXPECT_EQ(rising.hits.front().velocity, Velocity(50));  // 12 dB below 100
   EXPECT_EQ(rising.hits.back().velocity, Velocity(100));
   EXPECT_EQ(run("spread", flat, {{"factor", "0"}}).groove, flat);
@@ -254,8 +254,9 @@ TEST(Tools, BarsAreCopiedInsertedAndDeleted) {
     const Groove copied = run("copy-bars", more, {{"bar", "3"}, {"onto", "1"}}).groove;
     const Beat bar = groove.meter.barLength();
     for (const Hit& hit : groove.hits) {
-      EXPECT_EQ(indexOf(copied, {hit.at, hit.piece, 0}).has_value(), hit.at < bar ||
-                indexOf(groove, {hit.at - Beat(2) * bar, hit.piece, 0}).has_value());
+      EXPECT_EQ(
+          indexOf(copied, {hit.at, hit.piece, 0}).has_value(),
+          hit.at < bar || indexOf(groove, {hit.at - Beat(2) * bar, hit.piece, 0}).has_value());
     }
   }
 }

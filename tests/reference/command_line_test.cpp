@@ -95,8 +95,8 @@ TEST(CommandLine, EditRunsEveryToolThatItLists) {
                            "mirror", "accent-pattern", "shape", "ghost-depth"}) {
     EXPECT_NE(("\n" + list.out).find("\n" + std::string(tool) + ": "), std::string::npos) << tool;
   }
-  const ProcessResult edited = ustick({"edit", kDemo, "--groove", "towpath", "orchestrate",
-                                       "piece=hat", "onto=ride", "-o", out});
+  const ProcessResult edited = ustick(
+      {"edit", kDemo, "--groove", "towpath", "orchestrate", "piece=hat", "onto=ride", "-o", out});
   EXPECT_EQ(edited.exitCode, 0) << edited.err;
   EXPECT_EQ(edited.err, "ustick: note: 31 hits moved\n");
   EXPECT_NE(ustick({"info", out}).out.find("ride: 149"), std::string::npos);  // 56 + 3 x 31

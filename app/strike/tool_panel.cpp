@@ -1,0 +1,229 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The tool panel.
+#include "app/strike/tool_panel.h"
+
+#include <QGridLayout>
+#include <QKeyEvent>
+#include <QLabel>
+#include <QPainter>
+#include <QScrollArea>
+#include <QVBoxLayout>
+
+#include "app/shell/action_button.h"
+#include "app/shell/choice_field.h"
+#include "app/shell/flat_edit.h"
+#include "app/shell/labels.h"
+#include "app/shell/theme.h"
+
+namespace uneven {
+namespace {
+
+// "level_db" reads "level db", "rim_shot" "rim shot".
+QString spokenWord(const std::string& name) {
+  QString text = QString::fromStdString(name);
+  text.replace(QLatin1Char('_'), QLatin1Char(' ')).replace(QLatin1Char('-'), QLatin1Char(' '));
+  text[0] = text[0].toUpper();
+  return text;
+}
+
+}  // namespace
+
+ToolPanel::ToolPanel(Editing& editing, QWidget* parent)
+    : QWidget(parent),
+      editing_(editing),
+      tool_(new ChoiceField(Qt::AlignLeft, this)),
+      help_(quietLabel({}, this)),
+      scroll_(new QScrollArea(this)),
+      outcome_(new QLabel(this)),
+      do_(new ActionButton(tr("Do it"), ActionButton::Tone::kMain, this)) {
+  setObjectName(QStringLiteral("tool-panel"));
+  setFixedWidth(250);
+  auto* layout = new QVBoxLayout(this);
+  layout->setContentsMargins(16, 12, 14, 12);
+  layout->setSpacing(6);
+  tool_->setObjectName(QStringLiteral("tool-choice"));
+  tool_->setTextPixels(16);
+  tool_->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
+  tool_->setToolTip(tr("Which tool"));
+  for (const Tool& tool : tools()) {
+    tool_->addItem(QString::fromStdString(tool.title), QString::fromStdString(tool.name));
+  }
+  layout->addWidget(tool_);
+  help_->setWordWrap(true);
+  layout->addWidget(help_);
+  scroll_->setFrameShape(QFrame::NoFrame);
+  scroll_->setWidgetResizable(true);
+  scroll_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+  layout->addWidget(scroll_, 1);
+  outcome_->setWordWrap(true);
+  outcome_->setMinimumHeight(36);
+  layout->addWidget(outcome_);
+  auto* buttons = new QHBoxLayout;
+  auto* close = new ActionButton(tr("Close"), ActionButton::Tone::kQuiet, this);
+  close->setToolTip(tr("Back to the card: Escape"));
+  do_->setObjectName(QStringLiteral("tool-do"));
+  do_->setToolTip(tr("Enter"));
+  buttons->addWidget(close);
+  buttons->addWidget(do_, 1);
+  layout->addLayout(buttons);
+  connect(tool_, &QComboBox::activated, this,
+          [this] { openTool(tool_->currentData().toString().toStdString()); });
+  connect(do_, &QPushButton::clicked, this, &ToolPanel::doIt);
+  connect(close, &QPushButton::clicked, this, &ToolPanel::closed);
+  connect(&editing_.document(), &Document::changed, this, [this] {
+    if (isVisible()) preview();
+  });
+  connect(&editing_, &Editing::selectionChanged, this, [this] {
+    if (isVisible()) fillSpan();
+  });
+}
+
+void ToolPanel::openTool(const std::string& name) {
+  const Tool* tool = findTool(name);
+  if (tool == nullptr) return;
+  tool_->setCurrentIndex(tool_->findData(QString::fromStdString(name)));
+  help_->setText(QString::fromStdString(tool->help));
+  buildFields(*tool);
+  fillSpan();
+  preview();
+  if (!byName_.empty()) byName_.at(tool->parameters.front().name)->setFocus();
+}
+
+void ToolPanel::buildFields(const Tool& tool) {
+  byName_.clear();
+  fields_ = new QWidget;
+  QPalette card = fields_->palette();
+  card.setColor(QPalette::Window, theme::kCard);
+  fields_->setPalette(card);
+  auto* grid = new QGridLayout(fields_);
+  grid->setContentsMargins(0, 2, 6, 0);
+  grid->setHorizontalSpacing(8);
+  grid->setVerticalSpacing(2);
+  grid->setColumnStretch(1, 1);
+  int row = 0;
+  for (const ToolParameter& parameter : tool.parameters) {
+    QWidget* field = fieldFor(parameter);
+    field->setObjectName(QStringLiteral("tool-") + QString::fromStdString(parameter.name));
+    QString tip = QString::fromStdString(parameter.help);
+    tip[0] = tip[0].toUpper();
+    field->setToolTip(tip);
+    field->setMinimumHeight(23);
+    auto* label = quietLabel(spokenWord(parameter.name), fields_);
+    label->setToolTip(tip);
+    grid->addWidget(label, row, 0);
+    grid->addWidget(field, row, 1);
+    byName_[parameter.name] = field;
+    ++row;
+  }
+  grid->setRowStretch(row, 1);
+  scroll_->setWidget(fields_);  // deletes the fields of the tool before
+}
+
+QWidget* ToolPanel::fieldFor(const ToolParameter& parameter) {
+  std::vector<std::pair<QString, QString>> words;  // shown, meant
+  for (const std::string& choice : parameter.choices) {
+    words.emplace_back(spokenWord(choice), QString::fromStdString(choice));
+  }
+  if (parameter.kind == ParameterKind::kPiece) {
+    for (const Piece& piece : editing_.document().song().kit->pieces) {
+      words.emplace_back(QString::fromStdString(piece.name), QString::fromStdString(piece.id));
+    }
+  }
+  if (parameter.kind == ParameterKind::kLimb) {
+    for (const Named<Limb>& limb : namesOf<Limb>()) {
+      if (limb.value != Limb::kAutomatic) words.emplace_back(qs(limb.spoken), qs(limb.text));
+    }
+  }
+  if (parameter.kind == ParameterKind::kFlag) words = {{tr("Yes"), "yes"}, {tr("No"), "no"}};
+  if (parameter.kind == ParameterKind::kGrid) {
+    words.emplace_back(tr("The groove's"), "groove");
+    for (const Grid& grid : Editing::grids()) {
+      const QString text = QString::fromStdString(grid.toString());
+      words.emplace_back(text, text);
+    }
+  }
+  if (!words.empty()) {
+    auto* field = new ChoiceField(Qt::AlignRight, fields_);
+    for (const auto& [shown, meant] : words) field->addItem(shown, meant);
+    field->setCurrentIndex(field->findData(QString::fromStdString(parameter.fallback)));
+    connect(field, &QComboBox::currentIndexChanged, this, &ToolPanel::preview);
+    return field;
+  }
+  auto* field = new FlatEdit(fields_);
+  field->setAlignment(Qt::AlignRight);
+  field->setText(QString::fromStdString(parameter.fallback));
+  field->setPlaceholderText(QStringLiteral("–"));
+  connect(field, &QLineEdit::textChanged, this, &ToolPanel::preview);
+  connect(field, &QLineEdit::returnPressed, this, &ToolPanel::doIt);
+  return field;
+}
+
+// What is selected is the span: several hits from the first to the slot after the last, a single
+// one (or only the cursor) from there on.
+void ToolPanel::fillSpan() {
+  const auto from = byName_.find("from");
+  const auto to = byName_.find("to");
+  if (from == byName_.end() || to == byName_.end()) return;
+  const Selection& selection = editing_.selection();
+  Beat first;
+  QString last = QStringLiteral("end");
+  if (selection.size() > 1) {
+    first = selection.begin()->at;
+    const Beat after = selection.rbegin()->at + editing_.groove().grid.step();
+    if (after < editing_.groove().length()) last = QString::fromStdString(after.toString());
+  } else if (tool_->currentData().toString() == QStringLiteral("sticking")) {
+    first = editing_.cursorAt();
+  }
+  static_cast<FlatEdit*>(from->second)->setText(QString::fromStdString(first.toString()));
+  static_cast<FlatEdit*>(to->second)->setText(last);
+}
+
+Arguments ToolPanel::arguments() const {
+  Arguments out;
+  for (const auto& [name, widget] : byName_) {
+    if (const auto* choice = qobject_cast<const ChoiceField*>(widget)) {
+      out[name] = choice->currentData().toString().toStdString();
+    } else {
+      out[name] = static_cast<const FlatEdit*>(widget)->text().trimmed().toStdString();
+    }
+  }
+  return out;
+}
+
+void ToolPanel::preview() {
+  const Result<ToolOutcome> outcome =
+      runTool(tool_->currentData().toString().toStdString(), editing_.groove(),
+              *editing_.document().song().kit, arguments());
+  QStringList notes;
+  if (outcome) {
+    for (const std::string& note : outcome->notes) notes << QString::fromStdString(note);
+  } else {
+    notes << QString::fromStdString(outcome.error().message);
+  }
+  outcomeText_ = notes.mid(0, 4).join(QStringLiteral(", "));
+  outcome_->setText(outcome ? tr("It would give: %1").arg(outcomeText_) : outcomeText_);
+  QPalette colors = outcome_->palette();
+  colors.setColor(QPalette::WindowText, outcome ? theme::kInk : theme::kAttention);
+  outcome_->setPalette(colors);
+  do_->setEnabled(bool(outcome));
+}
+
+void ToolPanel::doIt() {
+  editing_.runTool(tool_->currentData().toString().toStdString(), arguments());
+}
+
+void ToolPanel::keyPressEvent(QKeyEvent* event) {
+  if (event->key() == Qt::Key_Escape) return Q_EMIT closed();
+  if (event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter) return doIt();
+  QWidget::keyPressEvent(event);
+}
+
+void ToolPanel::paintEvent(QPaintEvent* /*event*/) {
+  QPainter p(this);
+  p.setRenderHint(QPainter::Antialiasing);
+  p.setPen(QPen(theme::kLine, 1));
+  p.setBrush(theme::kCard);
+  p.drawRoundedRect(QRectF(rect()).adjusted(0.5, 0.5, -0.5, -0.5), 6, 6);
+}
+
+}  // namespace uneven

@@ -1,0 +1,59 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The tools beside the lanes: choose one, fill in its fields, read what it would do, do it.
+//
+// The fields are made from the table of tools (core/tools/tool.h), so that a new tool needs nothing
+// here. While a field is typed the tool is run on a copy, and its notes, or what is wrong, stand under
+// the fields. Enter does it, Escape goes back to the card.
+#pragma once
+
+#include <QWidget>
+#include <map>
+
+#include "app/strike/editing.h"
+#include "core/tools/tool.h"
+
+class QFormLayout;
+class QLabel;
+class QScrollArea;
+
+namespace uneven {
+
+class ActionButton;
+class ChoiceField;
+
+class ToolPanel : public QWidget {
+  Q_OBJECT
+ public:
+  explicit ToolPanel(Editing& editing, QWidget* parent = nullptr);
+
+  // Shows the fields of a tool, with the span of what is selected.
+  void openTool(const std::string& name);
+  const QString& outcomeText() const { return outcomeText_; }
+
+ Q_SIGNALS:
+  void closed();
+
+ protected:
+  void paintEvent(QPaintEvent* event) override;
+  void keyPressEvent(QKeyEvent* event) override;
+
+ private:
+  void buildFields(const Tool& tool);
+  QWidget* fieldFor(const ToolParameter& parameter);
+  void fillSpan();
+  Arguments arguments() const;
+  void preview();
+  void doIt();
+
+  Editing& editing_;
+  ChoiceField* tool_;
+  QLabel* help_;
+  QScrollArea* scroll_;
+  QWidget* fields_ = nullptr;
+  QLabel* outcome_;
+  ActionButton* do_;
+  QString outcomeText_;
+  std::map<std::string, QWidget*> byName_;
+};
+
+}  // namespace uneven
