@@ -9,6 +9,8 @@
 
 #include "core/base/number.h"
 #include "core/io/atomic_save.h"
+#include "core/io/drum_tab.h"
+#include "core/io/hits_csv.h"
 #include "core/io/performance_text.h"
 #include "core/io/song_json.h"
 #include "core/midi/smf.h"
@@ -214,6 +216,89 @@ Result<Output> edit(const EditCall& call) {
     return saved.error();
   }
   return Output{{}, outcome->notes};
+}
+
+namespace {
+
+struct Loaded {
+  Song song;
+  std::vector<std::string> notes;
+};
+
+Song songOf(Groove groove) {
+  Song song = blankSong();
+  song.title = groove.name;
+  groove.feel = song.feels.front().id;
+  song.grooves = {std::move(groove)};
+  song.arrangement.front().groove = song.grooves.front()->id;
+  song.arrangement.front().name = song.grooves.front()->name;
+  return song;
+}
+
+Result<Loaded> loadAny(const std::string& file) {
+  if (endsWithNoCase(file, ".ustick")) {
+    const Result<Song> song = load(file);
+    if (!song) return song.error();
+    return Loaded{*song, {}};
+  }
+  PosixFileSystem files;
+  const Result<std::string> text = files.read(file);
+  if (!text) return text.error();
+  if (endsWithNoCase(file, ".txt")) {
+    Result<TabReading> tab = readDrumTab(*text, houseKit(), file);
+    if (!tab) return tab.error();
+    return Loaded{songOf(std::move(tab->groove)), std::move(tab->notes)};
+  }
+  if (endsWithNoCase(file, ".csv")) {
+    Result<Groove> groove = readHitsCsv(*text, houseKit(), file);
+    if (!groove) return groove.error();
+    return Loaded{songOf(*std::move(groove)), {}};
+  }
+  return Error{ErrorCode::kUsage,
+               "is read from .ustick, .txt (drum tab) and .csv (hits) only",
+               {file, 0, 0, std::nullopt}};
+}
+
+Result<std::string> bytesFor(const ConvertCall& call, const Song& song,
+                             std::vector<std::string>& notes) {
+  if (endsWithNoCase(call.out, ".ustick")) return writeSong(song);
+  if (endsWithNoCase(call.out, ".mid")) {
+    const Result<KitMap> map = loadMap({call.in, call.out, {}, {}}, song);
+    if (!map) return map.error();
+    Result<Rendering> rendering = uneven::render(song, *map, {});
+    if (!rendering) return rendering.error();
+    notes.insert(notes.end(), rendering->notices.begin(), rendering->notices.end());
+    return writeSmf(rendering->sequence);
+  }
+  const Groove* groove = call.groove.empty()
+                             ? (song.grooves.empty() ? nullptr : &*song.grooves.front())
+                             : song.findGroove(call.groove);
+  if (groove == nullptr) {
+    return Error{ErrorCode::kUnknown,
+                 fmt::format("there is no groove \"{}\"", call.groove),
+                 {call.in, 0, 0, std::nullopt}};
+  }
+  if (endsWithNoCase(call.out, ".txt")) {
+    TabWriting tab = writeDrumTab(*groove, *song.kit);
+    notes.insert(notes.end(), tab.notes.begin(), tab.notes.end());
+    return tab.text;
+  }
+  if (endsWithNoCase(call.out, ".csv")) return writeHitsCsv(*groove, *song.kit);
+  return Error{ErrorCode::kUsage,
+               "is written to .ustick, .mid, .txt (drum tab) and .csv (hits) only",
+               {call.out, 0, 0, std::nullopt}};
+}
+
+}  // namespace
+
+Result<Output> convert(const ConvertCall& call) {
+  Result<Loaded> loaded = loadAny(call.in);
+  if (!loaded) return loaded.error();
+  const Result<std::string> bytes = bytesFor(call, loaded->song, loaded->notes);
+  if (!bytes) return bytes.error();
+  PosixFileSystem files;
+  if (const Status saved = saveAtomically(files, call.out, *bytes); !saved) return saved.error();
+  return Output{{}, loaded->notes};
 }
 
 }  // namespace uneven::cli

@@ -36,6 +36,15 @@ struct EditCall {
   std::vector<std::string> words;  // the tool's name, then key=value
 };
 Result<Output> edit(const EditCall& call);
+// By the files' endings: from .ustick .txt (drum tab) .csv (hits) to .ustick .mid .txt .csv. A
+// groove on its own goes into a song of that groove; of a song, `groove` is written, or its first.
+struct ConvertCall {
+  std::string in;
+  std::string out;
+  std::string groove;
+};
+Result<Output> convert(const ConvertCall& call);
+
 // The tools with their parameters, ranges and defaults.
 std::string toolList();
 

@@ -92,6 +92,13 @@ int run(int argc, char** argv) {
     }
   });
 
+  uneven::cli::ConvertCall convertCall;
+  CLI::App* convert = app.add_subcommand("convert", "From one kind of file to another, by ending");
+  convert->add_option("IN", convertCall.in, ".ustick, .txt (drum tab) or .csv (hits)")->required();
+  convert->add_option("OUT", convertCall.out, ".ustick, .mid, .txt or .csv")->required();
+  convert->add_option("--groove", convertCall.groove, "Which groove of a song (default the first)");
+  convert->callback([&] { result = uneven::cli::convert(convertCall); });
+
   try {
     app.parse(argc, argv);
   } catch (const CLI::ParseError& e) {

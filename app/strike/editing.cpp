@@ -8,6 +8,7 @@
 #include <algorithm>
 
 #include "app/shell/labels.h"
+#include "core/io/drum_tab.h"
 #include "core/io/song_json.h"
 #include "core/song/names.h"
 #include "core/time/count.h"
@@ -239,6 +240,9 @@ void Editing::cut() {
 
 void Editing::paste() {
   const QMimeData* data = QGuiApplication::clipboard()->mimeData();
+  const bool tab = data != nullptr && !data->hasFormat(kHitsFormat) && data->hasText() &&
+                   data->text().contains(QLatin1Char('|'));
+  if (tab) return pasteTab(data->text().toStdString());
   if (data == nullptr || !data->hasFormat(kHitsFormat)) {
     return Q_EMIT said(tr("There are no hits on the clipboard"));
   }
@@ -246,7 +250,21 @@ void Editing::paste() {
   if (!carrier || carrier->grooves.empty()) {
     return Q_EMIT said(tr("The hits on the clipboard cannot be read"));
   }
-  Pasted pasted = pasteHits(groove(), carrier->grooves[0]->hits, cursorAt_);
+  pasteHits(carrier->grooves[0]->hits);
+}
+
+void Editing::pasteTab(const std::string& text) {
+  const Result<TabReading> read = readDrumTab(text, *document_.song().kit, "clipboard");
+  if (!read) {
+    return Q_EMIT said(
+        tr("Drum tab not read. %1").arg(QString::fromStdString(read.error().line())));
+  }
+  pasteHits(read->groove.hits);
+  Q_EMIT said(tr("Drum tab pasted: %1").arg(QString::fromStdString(read->notes.front())));
+}
+
+void Editing::pasteHits(const std::vector<Hit>& hits) {
+  Pasted pasted = uneven::pasteHits(groove(), hits, cursorAt_);
   QString step = tr("%1 hits pasted").arg(pasted.selection.size());
   if (pasted.leftOut > 0) step += tr(", %1 beyond the end left out").arg(pasted.leftOut);
   applyGroove(step, std::move(pasted.groove));

@@ -53,7 +53,7 @@ class Editing : public QObject {
 
   void copy();
   void cut();
-  void paste();  // at the cursor
+  void paste();  // at the cursor; drum tab text too
 
   // What setRole and toggleAt give a piece: the median of its hits of that role, else the default.
   Velocity velocityFor(PieceId piece, Role role) const;
@@ -66,6 +66,8 @@ class Editing : public QObject {
 
  private:
   void applyGroove(const QString& step, Groove groove, Merge merge = {});
+  void pasteTab(const std::string& text);
+  void pasteHits(const std::vector<Hit>& hits);
   void documentChanged();
   bool needSelection();
 

@@ -2,8 +2,8 @@
 // The tools beside the lanes: choose one, fill in its fields, read what it would do, do it.
 //
 // The fields are made from the table of tools (core/tools/tool.h), so that a new tool needs nothing
-// here. While a field is typed the tool is run on a copy, and its notes, or what is wrong, stand under
-// the fields. Enter does it, Escape goes back to the card.
+// here. While a field is typed the tool is run on a copy, and its notes, or what is wrong, stand
+// under the fields. Enter does it, Escape goes back to the card.
 #pragma once
 
 #include <QWidget>

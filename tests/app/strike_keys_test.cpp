@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The lanes under the keys, and the card.
+#include <QClipboard>
 #include <QComboBox>
+#include <QGuiApplication>
 #include <QLabel>
 #include <QLineEdit>
 #include <QMessageBox>
@@ -119,6 +121,18 @@ TEST_F(StrikeKeys, CopyCutAndPasteAtTheCursor) {
   for (int i = 0; i < 15; ++i) press(Qt::Key_Right);
   press(Qt::Key_V, Qt::ControlModifier);
   EXPECT_TRUE(hasHit(Beat(31, 4), piece::kSnare));
+}
+
+TEST_F(StrikeKeys, DrumTabTextIsPasted) {
+  QGuiApplication::clipboard()->setText("HH|x-x-x-x-|\nS |--X---X-|\n");
+  press(Qt::Key_V, Qt::ControlModifier);
+  EXPECT_EQ(groove().hits.size(), 6U);
+  EXPECT_EQ(hitAt(Beat(1), piece::kSnare).role, Role::kAccent);
+  EXPECT_EQ(status(), "Drum tab pasted: guessed 1/8 in 4/4 from 8 characters to a bar");
+  QGuiApplication::clipboard()->setText("HH|x-x?x-x-|\n");
+  press(Qt::Key_V, Qt::ControlModifier);
+  EXPECT_EQ(groove().hits.size(), 6U);
+  EXPECT_NE(status().indexOf("clipboard:1:7"), -1) << status().toStdString();
 }
 
 TEST_F(StrikeKeys, ShiftArrowsSelectWhatTheyPass) {

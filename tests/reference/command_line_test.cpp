@@ -102,6 +102,28 @@ TEST(CommandLine, EditRunsEveryToolThatItLists) {
   EXPECT_NE(ustick({"info", out}).out.find("ride: 149"), std::string::npos);  // 56 + 3 x 31
 }
 
+TEST(CommandLine, ConvertGoesByEnding) {
+  const TemporaryFolder folder;
+  const auto convert = [&](const std::string& in, const char* out) {
+    return ustick({"convert", in, folder.file(out)});
+  };
+  writeText(folder.file("beat.txt"), "HH|x-x-x-x-|\nS |--X---X-|\nB |x---x---|\n");
+  const ProcessResult read = convert(folder.file("beat.txt"), "beat.ustick");
+  EXPECT_EQ(read.exitCode, 0) << read.err;
+  EXPECT_EQ(read.err, "ustick: note: guessed 1/8 in 4/4 from 8 characters to a bar\n");
+  EXPECT_EQ(convert(folder.file("beat.ustick"), "beat.csv").exitCode, 0);
+  EXPECT_EQ(convert(folder.file("beat.csv"), "again.ustick").exitCode, 0);
+  EXPECT_EQ(convert(folder.file("again.ustick"), "again.txt").exitCode, 0);
+  EXPECT_EQ(readText(folder.file("again.txt")), "HH|x-x-x-x-|\nS |--X---X-|\nB |x---x---|\n");
+  EXPECT_EQ(convert(folder.file("beat.txt"), "beat.mid").exitCode, 0);
+  EXPECT_EQ(ustick({"info", folder.file("beat.mid")}).exitCode, 0);
+  expectRefusal(convert(folder.file("beat.mid"), "x.ustick"), "ustick: " + folder.file("beat.mid"));
+  expectRefusal(convert(folder.file("beat.txt"), "x.doc"), "ustick: " + folder.file("x.doc"));
+  writeText(folder.file("bad.txt"), "HH|x-x-x-x-|\nQQ|x-------|\n");
+  expectRefusal(convert(folder.file("bad.txt"), "x.ustick"),
+                "ustick: " + folder.file("bad.txt") + ":2:1: there is no lane");
+}
+
 TEST(CommandLine, EditRefusesAndTouchesNothing) {
   const TemporaryFolder folder;
   const std::string out = folder.file("out.ustick");

@@ -1,0 +1,288 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Drum tab text.
+#include "core/io/drum_tab.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <map>
+#include <optional>
+
+namespace uneven {
+namespace {
+
+constexpr std::string_view kSigns = "-xXoOgfdb";
+
+struct LaneName {
+  std::string_view text;
+  PieceId piece;
+};
+// The first name of a piece is the one that is written.
+constexpr LaneName kLaneNames[] = {
+    {"HH", piece::kHat},     {"H", piece::kHat},       {"HF", piece::kHatFoot},
+    {"R", piece::kRide},     {"RD", piece::kRide},     {"C", piece::kCrash},
+    {"CC", piece::kCrash},   {"S", piece::kSnare},     {"SN", piece::kSnare},
+    {"SD", piece::kSnare},   {"T1", piece::kTomHigh},  {"HT", piece::kTomHigh},
+    {"T2", piece::kTomMid},  {"MT", piece::kTomMid},   {"T3", piece::kTomFloor},
+    {"FT", piece::kTomFloor}, {"B", piece::kKick},     {"BD", piece::kKick},
+    {"K", piece::kKick}};
+
+constexpr Velocity kTabAccent{112}, kTabNormal{84}, kTabGhost{30};
+constexpr double kTabOpen = 0.6;
+
+std::optional<PieceId> laneOf(const std::string& name, const Kit& kit) {
+  for (const LaneName& lane : kLaneNames) {
+    if (lane.text == name) return lane.piece;
+  }
+  return kit.find(name);
+}
+
+std::string nameOf(PieceId piece, const Kit& kit) {
+  for (const LaneName& lane : kLaneNames) {
+    if (lane.piece == piece) return std::string(lane.text);
+  }
+  return kit[piece].id;
+}
+
+void readSign(char sign, Hit& hit) {
+  const bool hats = hit.piece == piece::kHat;
+  hit.velocity = kTabNormal;
+  switch (sign) {
+    case 'X':
+      hit.role = Role::kAccent;
+      break;
+    case 'O':
+      hit.role = Role::kAccent;
+      hit.open = hats ? 1 : 0;
+      break;
+    case 'o':
+      hit.open = hats ? kTabOpen : 0;
+      break;
+    case 'g':
+      hit.role = Role::kGhost;
+      break;
+    case 'f':
+      hit.ornament = Ornament::kFlam;
+      break;
+    case 'd':
+      hit.ornament = Ornament::kDrag;
+      break;
+    case 'b':
+      hit.ornament = Ornament::kBuzz;
+      break;
+    default:
+      break;
+  }
+  if (hit.role == Role::kAccent) hit.velocity = kTabAccent;
+  if (hit.role == Role::kGhost) hit.velocity = kTabGhost;
+}
+
+char signOf(const Hit& hit) {
+  if (hit.ornament == Ornament::kFlam) return 'f';
+  if (hit.ornament == Ornament::kDrag || hit.ornament == Ornament::kRuff) return 'd';
+  if (hit.ornament == Ornament::kBuzz || hit.ornament == Ornament::kRoll) return 'b';
+  const bool open = hit.piece == piece::kHat && hit.open > 0;
+  if (hit.role == Role::kGhost || hit.role == Role::kGrace) return 'g';
+  if (hit.role == Role::kAccent) return open ? 'O' : 'X';
+  return open ? 'o' : 'x';
+}
+
+class TabReader {
+ public:
+  TabReader(std::string_view text, const Kit& kit, const std::string& file)
+      : text_(text), kit_(kit), file_(file) {}
+
+  Result<TabReading> read() {
+    std::size_t start = 0;
+    while (start <= text_.size() && !error_) {
+      std::size_t end = text_.find('\n', start);
+      if (end == std::string_view::npos) end = text_.size();
+      std::string_view line = text_.substr(start, end - start);
+      if (line.ends_with('\r')) line.remove_suffix(1);
+      ++line_;
+      readLine(line);
+      start = end + 1;
+    }
+    endSystem();
+    if (!error_ && slots_ == 0) fail(1, "no lanes found: write them as HH|x-x-x-x-|");
+    if (error_) return *error_;
+    return finish();
+  }
+
+ private:
+  struct Sign {
+    PieceId piece;
+    int slot;
+    char sign;
+  };
+
+  void fail(std::size_t column, std::string message, ErrorCode code = ErrorCode::kSyntax) {
+    if (error_) return;
+    error_ = Error{code, std::move(message), {file_, line_, static_cast<int>(column), {}}};
+  }
+
+  void readLine(std::string_view line) {
+    const std::size_t bar = line.find('|');
+    if (bar == std::string_view::npos) {
+      if (line.find_first_not_of(" \t") == std::string_view::npos) return endSystem();
+      return fail(1, "a line without |: write lanes as HH|x-x-|");
+    }
+    std::string name(line.substr(0, bar));
+    name.erase(std::remove(name.begin(), name.end(), ' '), name.end());
+    const auto piece = laneOf(name, kit_);
+    if (!piece) {
+      return fail(1, fmt::format("there is no lane \"{}\"; HH S B R C T1 T2 T3 HF and the ids of "
+                                 "pieces are", name),
+                  ErrorCode::kUnknown);
+    }
+    int slot = 0;
+    int inBar = 0;
+    for (std::size_t i = bar + 1; i < line.size() && !error_; ++i) {
+      const char c = line[i];
+      if (c == '|') {
+        closeBar(i + 1, inBar);
+        inBar = 0;
+      } else if (kSigns.find(c) == std::string_view::npos) {
+        if (c == ' ') continue;
+        fail(i + 1, fmt::format("\"{}\" is no sign; - x X o O g f d b are", c), ErrorCode::kUnknown);
+      } else {
+        if (c != '-') signs_.push_back({*piece, slots_ + slot, c});
+        ++slot;
+        ++inBar;
+      }
+    }
+    closeBar(line.size() + 1, inBar);
+    if (systemSlots_ == 0) systemSlots_ = slot;
+    if (!error_ && slot != systemSlots_) {
+      fail(line.size(), fmt::format("this lane has {} characters, the one above {}", slot,
+                                    systemSlots_));
+    }
+  }
+  void closeBar(std::size_t column, int inBar) {
+    if (inBar == 0) return;
+    if (perBar_ == 0) perBar_ = inBar;
+    if (inBar != perBar_) {
+      fail(column, fmt::format("this bar has {} characters, others have {}", inBar, perBar_));
+    }
+  }
+  void endSystem() {
+    slots_ += systemSlots_;
+    systemSlots_ = 0;
+  }
+
+  Result<TabReading> finish() {
+    struct Guess {
+      int perBar;
+      Meter meter;
+      Grid grid;
+    };
+    // Common lengths of a 4/4 bar first, then odd meters in eighths or sixteenths.
+    static constexpr Guess kGuesses[] = {
+        {8, {4, 4}, {8, false}},   {16, {4, 4}, {16, false}}, {32, {4, 4}, {32, false}},
+        {12, {4, 4}, {8, true}},   {24, {4, 4}, {16, true}},  {6, {3, 4}, {8, false}},
+        {14, {7, 8}, {16, false}}, {7, {7, 8}, {8, false}},   {10, {5, 8}, {16, false}},
+        {20, {5, 4}, {16, false}}, {18, {9, 8}, {16, false}}};
+    const auto found = std::find_if(std::begin(kGuesses), std::end(kGuesses),
+                                    [&](const Guess& g) { return g.perBar == perBar_; });
+    if (found == std::end(kGuesses)) {
+      line_ = 1;
+      fail(1, fmt::format("bars of {} characters: 6 7 8 10 12 14 16 18 20 24 and 32 are understood",
+                          perBar_));
+      return *error_;
+    }
+    const int bars = slots_ / perBar_;
+    if (bars > kBarsMax) {
+      fail(1, fmt::format("{} bars; a groove holds at most {}", bars, kBarsMax), ErrorCode::kLimit);
+      return *error_;
+    }
+    TabReading out;
+    out.groove.id = "tab";
+    out.groove.name = "Tab";
+    out.groove.meter = found->meter;
+    out.groove.grid = found->grid;
+    out.groove.bars = bars;
+    for (const Sign& sign : signs_) {
+      Hit hit;
+      const Beat bar = Beat(sign.slot / perBar_) * found->meter.barLength();
+      hit.at = bar + Beat(sign.slot % perBar_) * found->grid.step();
+      hit.piece = sign.piece;
+      readSign(sign.sign, hit);
+      if (hit.open > 0) hit.openFor = found->grid.step();
+      out.groove.hits.push_back(std::move(hit));
+    }
+    std::stable_sort(out.groove.hits.begin(), out.groove.hits.end(), writtenBefore);
+    out.notes.push_back(fmt::format("guessed {} in {} from {} characters to a bar",
+                                    found->grid.toString(), found->meter.toString(), perBar_));
+    return out;
+  }
+
+  std::string_view text_;
+  const Kit& kit_;
+  std::string file_;
+  int line_ = 0;
+  int slots_ = 0;
+  int systemSlots_ = 0;
+  int perBar_ = 0;
+  std::vector<Sign> signs_;
+  std::optional<Error> error_;
+};
+
+// The coarsest grid that loses the fewest hits.
+Grid gridFor(const Groove& groove) {
+  static constexpr Grid kGrids[] = {{8, false}, {8, true}, {16, false}, {16, true}, {32, false}};
+  const Beat bar = groove.meter.barLength();
+  Grid best = groove.grid;
+  std::size_t fewest = groove.hits.size() + 1;
+  for (const Grid& grid : kGrids) {
+    if (Beat(bar.floorDiv(grid.step())) * grid.step() != bar) continue;
+    const auto lost = static_cast<std::size_t>(
+        std::count_if(groove.hits.begin(), groove.hits.end(), [&](const Hit& hit) {
+          return Beat(hit.at.floorDiv(grid.step())) * grid.step() != hit.at;
+        }));
+    if (lost < fewest) {
+      fewest = lost;
+      best = grid;
+    }
+  }
+  return best;
+}
+
+}  // namespace
+
+Result<TabReading> readDrumTab(std::string_view text, const Kit& kit, const std::string& file) {
+  return TabReader(text, kit, file).read();
+}
+
+TabWriting writeDrumTab(const Groove& groove, const Kit& kit) {
+  TabWriting out;
+  const Grid grid = gridFor(groove);
+  const Beat step = grid.step();
+  const auto perBar = static_cast<std::size_t>(groove.meter.barLength().floorDiv(step));
+  const std::size_t slots = perBar * static_cast<std::size_t>(groove.bars);
+  std::map<PieceId, std::string> lanes;
+  int lost = 0;
+  for (const Hit& hit : groove.hits) {
+    const std::int64_t slot = hit.at.floorDiv(step);
+    if (Beat(slot) * step != hit.at || static_cast<std::size_t>(slot) >= slots) {
+      ++lost;
+      continue;
+    }
+    auto [lane, fresh] = lanes.try_emplace(hit.piece, std::string(slots, '-'));
+    lane->second[static_cast<std::size_t>(slot)] = signOf(hit);
+  }
+  if (lanes.empty()) lanes.try_emplace(piece::kHat, std::string(slots, '-'));
+  std::size_t widest = 0;
+  for (const auto& [piece, signs] : lanes) widest = std::max(widest, nameOf(piece, kit).size());
+  for (const auto& [piece, signs] : lanes) {
+    std::string name = nameOf(piece, kit);
+    name.resize(widest, ' ');
+    out.text += name + "|";
+    for (std::size_t i = 0; i < slots; i += perBar) out.text += signs.substr(i, perBar) + "|";
+    out.text += "\n";
+  }
+  out.notes.push_back(fmt::format("in {} of {}", grid.toString(), groove.meter.toString()));
+  if (lost > 0) out.notes.push_back(fmt::format("{} hits off that grid left out", lost));
+  return out;
+}
+
+}  // namespace uneven

@@ -1,0 +1,172 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Hits as CSV. No field needs quotes: ids, words and numbers hold no comma.
+#include "core/io/hits_csv.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <iterator>
+#include <optional>
+
+#include "core/base/number.h"
+#include "core/song/names.h"
+
+namespace uneven {
+namespace {
+
+constexpr std::string_view kColumns[] = {"at",   "piece",    "velocity", "role",     "stroke",
+                                         "limb", "ornament", "open",     "open_for", "nudge"};
+
+class CsvReader {
+ public:
+  CsvReader(std::string_view text, const Kit& kit, const std::string& file)
+      : text_(text), kit_(kit), file_(file) {}
+
+  Result<Groove> read() {
+    Groove groove;
+    groove.id = "hits";
+    groove.name = "Hits";
+    std::size_t start = 0;
+    while (start < text_.size() && !error_) {
+      std::size_t end = text_.find('\n', start);
+      if (end == std::string_view::npos) end = text_.size();
+      std::string_view line = text_.substr(start, end - start);
+      if (line.ends_with('\r')) line.remove_suffix(1);
+      ++line_;
+      if (line_ == 1) {
+        readHeader(line);
+      } else if (!line.empty()) {
+        groove.hits.push_back(readHit(line));
+      }
+      start = end + 1;
+    }
+    if (line_ == 0) fail(1, "an empty file: the first line must name the columns");
+    if (error_) return *error_;
+    std::stable_sort(groove.hits.begin(), groove.hits.end(), writtenBefore);
+    if (!groove.hits.empty()) {
+      groove.bars = static_cast<int>(groove.hits.back().at.floorDiv(Beat(4))) + 1;
+    }
+    return groove;
+  }
+
+ private:
+  void fail(std::size_t column, std::string message) {
+    if (error_) return;
+    error_ = Error{ErrorCode::kSyntax, std::move(message), {file_, line_, static_cast<int>(column), {}}};
+  }
+  void refuse(std::string_view name, std::string_view value, const std::string& allowed) {
+    fail(column_, fmt::format("{}: \"{}\" is not allowed; {}", name, value, allowed));
+  }
+
+  static std::vector<std::string_view> fieldsOf(std::string_view line) {
+    std::vector<std::string_view> out;
+    for (std::size_t start = 0;;) {
+      const std::size_t comma = line.find(',', start);
+      out.push_back(line.substr(start, comma - start));
+      if (comma == std::string_view::npos) return out;
+      start = comma + 1;
+    }
+  }
+
+  void readHeader(std::string_view line) {
+    for (const std::string_view name : fieldsOf(line)) {
+      if (std::find(std::begin(kColumns), std::end(kColumns), name) == std::end(kColumns)) {
+        return fail(static_cast<std::size_t>(name.data() - line.data()) + 1,
+                    fmt::format("\"{}\" is no column; at, piece, velocity, role, stroke, limb, "
+                                "ornament, open, open_for, nudge are",
+                                name));
+      }
+      order_.push_back(name);
+    }
+    for (const std::string_view needed : {"at", "piece", "velocity"}) {
+      if (std::find(order_.begin(), order_.end(), needed) == order_.end()) {
+        fail(1, fmt::format("the column \"{}\" is missing", needed));
+      }
+    }
+  }
+
+  Hit readHit(std::string_view line) {
+    Hit hit;
+    const std::vector<std::string_view> fields = fieldsOf(line);
+    if (fields.size() != order_.size()) {
+      fail(1, fmt::format("{} fields; the first line names {}", fields.size(), order_.size()));
+      return hit;
+    }
+    for (std::size_t i = 0; i < fields.size() && !error_; ++i) {
+      column_ = static_cast<std::size_t>(fields[i].data() - line.data()) + 1;
+      readField(order_[i], fields[i], hit);
+    }
+    return hit;
+  }
+
+  void readField(std::string_view name, std::string_view value, Hit& hit) {
+    if (name == "at" || name == "open_for") {
+      const auto beat = Beat::parse(value);
+      const Beat most = Beat(4 * kBarsMax);
+      if (!beat || *beat < Beat(0) || *beat >= most || beat->den() > kDenominatorMax) {
+        return refuse(name, value, "0 to below 256 quarter notes are, as 7/4");
+      }
+      (name == "at" ? hit.at : hit.openFor) = *beat;
+    } else if (name == "piece") {
+      const auto piece = kit_.find(value);
+      if (!piece) return refuse(name, value, "the kit has no such piece");
+      hit.piece = *piece;
+    } else if (name == "velocity") {
+      const auto velocity = wholeNumber(value);
+      if (!velocity || *velocity < 1 || *velocity > 127) return refuse(name, value, "1..127 is");
+      hit.velocity = Velocity(static_cast<int>(*velocity));
+    } else if (name == "open") {
+      const auto open = decimalNumber(value);
+      if (!open || *open < 0 || *open > 1) return refuse(name, value, "0..1 is");
+      hit.open = *open;
+    } else if (name == "nudge") {
+      const auto ms = decimalNumber(value);
+      if (!ms || std::abs(*ms) > kShiftMax.count()) return refuse(name, value, "-200..200 is");
+      hit.nudge = Milliseconds(*ms);
+    } else {
+      readWord(name, value, hit);
+    }
+  }
+
+  void readWord(std::string_view name, std::string_view value, Hit& hit) {
+    const auto take = [&](auto& field) {
+      using E = std::remove_reference_t<decltype(field)>;
+      const auto word = fromText<E>(value);
+      if (!word) return refuse(name, value, allowedWords<E>() + " are");
+      field = *word;
+    };
+    if (name == "role") take(hit.role);
+    if (name == "stroke") take(hit.stroke);
+    if (name == "limb") take(hit.limb);
+    if (name == "ornament") take(hit.ornament);
+  }
+
+  std::string_view text_;
+  const Kit& kit_;
+  std::string file_;
+  int line_ = 0;
+  std::size_t column_ = 1;
+  std::vector<std::string_view> order_;
+  std::optional<Error> error_;
+};
+
+}  // namespace
+
+std::string writeHitsCsv(const Groove& groove, const Kit& kit) {
+  std::string out;
+  for (const std::string_view column : kColumns) out += (out.empty() ? "" : ",") + std::string(column);
+  out += "\n";
+  for (const Hit& hit : groove.hits) {
+    fmt::format_to(std::back_inserter(out), "{},{},{},{},{},{},{},{},{},{}\n", hit.at.toString(),
+                   kit[hit.piece].id, hit.velocity.value(), textOf(hit.role), textOf(hit.stroke),
+                   textOf(hit.limb), textOf(hit.ornament), shortest(hit.open),
+                   hit.openFor.toString(), shortest(hit.nudge.count()));
+  }
+  return out;
+}
+
+Result<Groove> readHitsCsv(std::string_view text, const Kit& kit, const std::string& file) {
+  return CsvReader(text, kit, file).read();
+}
+
+}  // namespace uneven
