@@ -21,7 +21,9 @@ std::optional<std::size_t> stickAt(const StrikeScene& scene, Point p) {
   double best = kStickReach;
   for (std::size_t i = 0; i < scene.sticks.size(); ++i) {
     const StickShape& stick = scene.sticks[i];
-    const double distance = distanceToSegment(p, stick.foot, stick.head);
+    // An ornament's strokes belong to their hit and leave it the precedence.
+    const double distance =
+        distanceToSegment(p, stick.foot, stick.head) + (stick.part > 0 ? 0.5 : 0);
     if (distance > best) continue;
     best = distance;
     nearest = i;
@@ -57,6 +59,7 @@ std::optional<std::size_t> lineAt(const StrikeScene& scene, Beat at) {
 Selection sticksIn(const StrikeScene& scene, const Rect& rect) {
   Selection out;
   for (const StickShape& stick : scene.sticks) {
+    if (stick.part > 0) continue;
     if (rect.contains(stick.foot) || rect.contains(stick.head)) out.insert(stick.ref);
   }
   return out;

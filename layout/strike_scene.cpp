@@ -165,7 +165,7 @@ class Builder {
       stick.role = stroke.role;
       stick.limb = stroke.limb;
       stick.stroke = stroke.stroke;
-      stick.ornament = hit.ornament;
+      stick.part = stroke.part;
       scene_.sticks.push_back(stick);
     }
   }

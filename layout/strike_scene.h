@@ -54,7 +54,7 @@ struct StickShape {
   Role role = Role::kNormal;
   Limb limb = Limb::kAutomatic;
   StrokeKind stroke = StrokeKind::kNormal;
-  Ornament ornament = Ornament::kNone;
+  std::uint8_t part = 0;  // 0 the hit itself, else a stroke of its ornament
   Milliseconds lean{0};
 };
 

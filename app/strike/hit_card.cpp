@@ -177,7 +177,8 @@ void HitCard::buildChoices() {
   limb_ = add(tr("Limb"), "hit-limb", tr("Which hand or foot; automatic is the piece's usual one"));
   fillWith<Limb>(*limb_);
   ornament_ = add(tr("Ornament"), "hit-ornament",
-                  tr("Kept in the song. It is not sounded yet: the hit renders as one stroke"));
+                  tr("Flam, drag, ruff: one, two, three soft strokes 30 ms apart before it; diddle: two "
+                     "even strokes; buzz and roll fill their length"));
   fillWith<Ornament>(*ornament_);
   connect(piece_, &QComboBox::activated, this, [this](int i) {
     editing_.change(tr("To %1").arg(piece_->itemText(i)),
@@ -282,7 +283,7 @@ void HitCard::readFalls(const std::vector<Hit>& hits) {
   if (hits.size() == 1) {
     const auto index = indexOf(document.groove(), *editing_.selection().begin());
     for (const Stroke& s : document.performance().strokes) {
-      if (index && s.hit == *index) stroke = &s;
+      if (index && s.hit == *index && s.part == 0) stroke = &s;
     }
   }
   if (stroke == nullptr) {

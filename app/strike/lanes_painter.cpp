@@ -172,7 +172,7 @@ void paintStick(QPainter& p, const StickShape& stick) {
   p.setPen(QPen(color, stickWidth(stick.role), Qt::SolidLine, Qt::RoundCap));
   p.drawLine(qp(stick.foot), qp(stick.head));
   paintHead(p, stick, color);
-  paintStrokeMark(p, stick, color);
+  if (stick.part == 0) paintStrokeMark(p, stick, color);
 }
 
 void paintLanes(QPainter& p, const StrikeScene& scene, const Editing& editing,
@@ -184,11 +184,12 @@ void paintLanes(QPainter& p, const StrikeScene& scene, const Editing& editing,
   paintWedges(p, scene);
   for (const StickShape& stick : scene.sticks) {
     const bool selected = editing.selection().contains(stick.ref);
-    if (selected || hovered == stick.ref) paintChosen(p, stick, selected);
+    if (stick.part == 0 && (selected || hovered == stick.ref)) paintChosen(p, stick, selected);
   }
   p.setFont(theme::font(12, theme::Weight::kSemiBold));
   for (const StickShape& stick : scene.sticks) {
     paintStick(p, stick);
+    if (stick.part > 0) continue;
     p.setPen(theme::limbColor(stick.limb));
     p.drawText(QRectF(stick.foot.x - 8, stick.foot.y + 1, 16, 13), Qt::AlignCenter,
                qs(limbLetter(stick.limb)));

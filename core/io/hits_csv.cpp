@@ -14,8 +14,9 @@
 namespace uneven {
 namespace {
 
-constexpr std::string_view kColumns[] = {"at",   "piece",    "velocity", "role",     "stroke",
-                                         "limb", "ornament", "open",     "open_for", "nudge"};
+constexpr std::string_view kColumns[] = {"at",     "piece",    "velocity", "role",
+                                         "stroke", "limb",     "ornament", "ornament_for",
+                                         "open",   "open_for", "nudge"};
 
 class CsvReader {
  public:
@@ -52,7 +53,8 @@ class CsvReader {
  private:
   void fail(std::size_t column, std::string message) {
     if (error_) return;
-    error_ = Error{ErrorCode::kSyntax, std::move(message), {file_, line_, static_cast<int>(column), {}}};
+    error_ =
+        Error{ErrorCode::kSyntax, std::move(message), {file_, line_, static_cast<int>(column), {}}};
   }
   void refuse(std::string_view name, std::string_view value, const std::string& allowed) {
     fail(column_, fmt::format("{}: \"{}\" is not allowed; {}", name, value, allowed));
@@ -73,7 +75,7 @@ class CsvReader {
       if (std::find(std::begin(kColumns), std::end(kColumns), name) == std::end(kColumns)) {
         return fail(static_cast<std::size_t>(name.data() - line.data()) + 1,
                     fmt::format("\"{}\" is no column; at, piece, velocity, role, stroke, limb, "
-                                "ornament, open, open_for, nudge are",
+                                "ornament, ornament_for, open, open_for, nudge are",
                                 name));
       }
       order_.push_back(name);
@@ -100,13 +102,13 @@ class CsvReader {
   }
 
   void readField(std::string_view name, std::string_view value, Hit& hit) {
-    if (name == "at" || name == "open_for") {
+    if (name == "at" || name == "open_for" || name == "ornament_for") {
       const auto beat = Beat::parse(value);
       const Beat most = Beat(4 * kBarsMax);
       if (!beat || *beat < Beat(0) || *beat >= most || beat->den() > kDenominatorMax) {
         return refuse(name, value, "0 to below 256 quarter notes are, as 7/4");
       }
-      (name == "at" ? hit.at : hit.openFor) = *beat;
+      (name == "at" ? hit.at : name == "open_for" ? hit.openFor : hit.ornamentFor) = *beat;
     } else if (name == "piece") {
       const auto piece = kit_.find(value);
       if (!piece) return refuse(name, value, "the kit has no such piece");
@@ -154,13 +156,14 @@ class CsvReader {
 
 std::string writeHitsCsv(const Groove& groove, const Kit& kit) {
   std::string out;
-  for (const std::string_view column : kColumns) out += (out.empty() ? "" : ",") + std::string(column);
+  for (const std::string_view column : kColumns)
+    out += (out.empty() ? "" : ",") + std::string(column);
   out += "\n";
   for (const Hit& hit : groove.hits) {
-    fmt::format_to(std::back_inserter(out), "{},{},{},{},{},{},{},{},{},{}\n", hit.at.toString(),
+    fmt::format_to(std::back_inserter(out), "{},{},{},{},{},{},{},{},{},{},{}\n", hit.at.toString(),
                    kit[hit.piece].id, hit.velocity.value(), textOf(hit.role), textOf(hit.stroke),
-                   textOf(hit.limb), textOf(hit.ornament), shortest(hit.open),
-                   hit.openFor.toString(), shortest(hit.nudge.count()));
+                   textOf(hit.limb), textOf(hit.ornament), hit.ornamentFor.toString(),
+                   shortest(hit.open), hit.openFor.toString(), shortest(hit.nudge.count()));
   }
   return out;
 }

@@ -1,9 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The hits of a groove as CSV, both ways.
 //
-// Columns: at, piece, velocity, role, stroke, limb, ornament, open, open_for, nudge; units and words as
-// in the song file. Reading takes the columns by their names in the first line, in any order; at, piece
-// and velocity must be there.
+// Columns: at, piece, velocity, role, stroke, limb, ornament, ornament_for, open, open_for, nudge;
+// units and words as in the song file. Reading takes the columns by their names in the first line,
+// in any order; at, piece and velocity must be there.
 #pragma once
 
 #include <string>

@@ -206,6 +206,9 @@ class SongReader {
     hit.stroke = choice(o, "stroke", hit.stroke);
     hit.limb = choice(o, "limb", hit.limb);
     hit.ornament = choice(o, "ornament", hit.ornament);
+    if (const auto ornamentFor = o.take("ornament_for")) {
+      hit.ornamentFor = position(*ornamentFor, Beat(256));
+    }
     hit.open = o.real("open", 0, 0, 1);
     if (const auto openFor = o.take("open_for")) hit.openFor = position(*openFor, kSongMost);
     if (const auto nudge = o.take("nudge")) hit.nudge = shift(*nudge);

@@ -110,6 +110,7 @@ std::string hitJson(const Hit& hit, const Kit& kit) {
   if (hit.stroke != StrokeKind::kNormal) line.text("stroke", textOf(hit.stroke));
   if (hit.limb != Limb::kAutomatic) line.text("limb", textOf(hit.limb));
   if (hit.ornament != Ornament::kNone) line.text("ornament", textOf(hit.ornament));
+  if (hit.ornamentFor != Beat(0)) line.text("ornament_for", hit.ornamentFor.toString());
   if (hit.open != 0) line.number("open", hit.open);
   if (hit.openFor != Beat(0)) line.text("open_for", hit.openFor.toString());
   if (hit.nudge != Milliseconds(0)) line.number("nudge", hit.nudge.count());

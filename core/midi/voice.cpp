@@ -259,6 +259,12 @@ class Voicing {
           "keeps what comes early)",
           strokes(beforeStart_), earliestMs_));
     }
+    if (performance_.squeezed > 0) {
+      out.push_back(fmt::format("{} squeezed: the stroke before on the same piece is too near",
+                                performance_.squeezed == 1
+                                    ? std::string("1 ornament")
+                                    : fmt::format("{} ornaments", performance_.squeezed)));
+    }
     if (doubled_ > 0) {
       out.push_back(fmt::format("{} on the note and tick of another; the louder was kept",
                                 strokes(doubled_)));

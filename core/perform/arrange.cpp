@@ -4,6 +4,7 @@
 
 #include <algorithm>
 
+#include "core/perform/ornament.h"
 #include "core/perform/score.h"
 
 namespace uneven {
@@ -42,20 +43,25 @@ const SharedValue<Groove>* shared(const Song& song, const std::string& id) {
 }
 
 // Counts before anything is laid out, so that a short file cannot ask for endless memory.
+std::int64_t strokesOf(const Groove& groove) {
+  std::int64_t strokes = 0;
+  for (const Hit& hit : groove.hits) strokes += strokesAtMost(hit, groove.grid.step());
+  return strokes;
+}
+
 std::optional<Error> tooLong(const Score& score, const Section& section, const Groove& groove) {
   const std::int64_t bars = score.bars + static_cast<std::int64_t>(section.repeat) * groove.bars;
-  const std::int64_t hits =
-      score.hits + static_cast<std::int64_t>(section.repeat) * std::ssize(groove.hits);
+  const std::int64_t strokes = score.strokes + section.repeat * strokesOf(groove);
   if (bars > kSongBarsMax) {
     return Error{ErrorCode::kLimit,
                  fmt::format("section \"{}\" takes the song to {} bars; at most {} are allowed",
                              section.name, bars, kSongBarsMax),
                  {}};
   }
-  if (hits > kStrokesMax) {
+  if (strokes > kStrokesMax) {
     return Error{ErrorCode::kLimit,
                  fmt::format("section \"{}\" takes the song to {} strokes; at most {} are allowed",
-                             section.name, hits, kStrokesMax),
+                             section.name, strokes, kStrokesMax),
                  {}};
   }
   return std::nullopt;
@@ -74,12 +80,14 @@ Result<Score> arrange(const Song& song) {
     if (!feel) return feel.error();
     if (auto error = tooLong(score, section, **groove)) return *error;
     const Beat length = (*groove)->length();
+    const std::int64_t strokes = strokesOf(**groove);
     for (int i = 0; i < section.repeat; ++i) {
       score.blocks.push_back(
           {score.length, score.bars, static_cast<std::uint32_t>(s), *feel, *groove});
       score.length += length;
       score.bars += (*groove)->bars;
       score.hits += std::ssize((*groove)->hits);
+      score.strokes += strokes;
     }
   }
   return score;
@@ -114,6 +122,7 @@ Result<Score> arrangeGroove(const Song& song, const std::string& grooveId) {
   score.bars = (*groove)->bars;
   score.length = (*groove)->length();
   score.hits = std::ssize((*groove)->hits);
+  score.strokes = strokesOf(**groove);
   score.blocks.push_back(std::move(block));
   return score;
 }

@@ -1,12 +1,13 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// From written hits to strokes in time. Ornaments, drift and the pedal's path have their places
-// here: ornaments after placeHit, drift where shiftOf adds up, the pedal after the order is known.
+// From written hits to strokes in time. Drift and the pedal's path have their places here: drift
+// where the shifts add up, the pedal after the order is known.
 #include "core/perform/performance.h"
 
 #include <algorithm>
 #include <optional>
 
 #include "core/perform/order.h"
+#include "core/perform/ornament.h"
 #include "core/perform/swing.h"
 
 namespace uneven {
@@ -21,6 +22,7 @@ struct Placed {
   double quarters = 0;  // swung, from the block's start
   Milliseconds shift{0};
   std::optional<double> shutQuarters;  // swung end of an opening
+  Beat room;                           // to the next hit on the piece, for what an ornament adds
   Stroke stroke;                       // times, block and song bar still to be filled in
 };
 
@@ -38,6 +40,12 @@ class BlockPlan {
     }
     placed_.reserve(groove.hits.size());
     for (std::uint32_t i = 0; i < groove.hits.size(); ++i) placeHit(groove.hits[i], i);
+    std::vector<Beat> next(kit.pieces.size(), groove.length());
+    for (std::size_t i = groove.hits.size(); i-- > 0;) {
+      const Hit& hit = groove.hits[i];
+      placed_[i].room = next[hit.piece.value] - hit.at;
+      next[hit.piece.value] = hit.at;
+    }
   }
 
   const std::vector<Placed>& placed() const { return placed_; }
@@ -103,6 +111,61 @@ class Plans {
   std::optional<BlockPlan> plan_;
 };
 
+// Adds the strokes of one hit's ornament and remembers where each piece was last struck.
+class Ornaments {
+ public:
+  Ornaments(Performance& out, const Score& score)
+      : out_(out), score_(score), last_(score.kit->pieces.size(), kNever) {}
+
+  // `main` has just been performed from `placed`, `quarters` on the song's beats.
+  void add(const Hit& hit, const Placed& placed, Stroke main, double quarters, Beat slot) {
+    Moment& last = last_[main.piece.value];
+    const Moment before = last;
+    last = std::max(last, main.time);
+    if (hit.ornament == Ornament::kNone) return;
+    const Milliseconds quarter = score_.tempo.msAt(quarters + 1) - score_.tempo.msAt(quarters);
+    const auto strokes = ornamentStrokes(hit, slot, placed.room, quarter);
+    const double squeeze = squeezeOf(strokes, main.time, before);
+    for (const OrnamentStroke& o : strokes) {
+      Stroke stroke = main;
+      ++main.part;
+      stroke.part = main.part;
+      const Milliseconds later =
+          score_.tempo.msAt(quarters + o.after.toDouble()) - score_.tempo.msAt(quarters);
+      const bool grace = o.shift < Milliseconds(0);
+      const Moment offset = toMoment(grace ? o.shift * squeeze : o.shift + later);
+      stroke.time += offset;
+      if (!grace) stroke.grid += offset;
+      stroke.role = o.role;
+      stroke.velocity =
+          Velocity(static_cast<int>(roundToInt(main.velocity.value() * o.velocityShare)));
+      last = std::max(last, stroke.time);
+      out_.strokes.push_back(stroke);
+    }
+  }
+
+ private:
+  static constexpr Moment kNever = Moment::min();
+
+  // 1, or less where the strokes before the main one would reach back to the stroke before: then
+  // they share the gap evenly.
+  double squeezeOf(const std::vector<OrnamentStroke>& strokes, Moment main, Moment before) {
+    if (strokes.empty() || before == kNever || strokes.front().shift >= Milliseconds(0)) return 1;
+    const Milliseconds reach = -strokes.front().shift;
+    const Milliseconds gap = toMilliseconds(main - before);
+    const auto graces = static_cast<double>(
+        std::count_if(strokes.begin(), strokes.end(),
+                      [](const OrnamentStroke& o) { return o.shift < Milliseconds(0); }));
+    if (reach < gap) return 1;
+    ++out_.squeezed;
+    return std::max(0.0, gap.count() * graces / (graces + 1)) / reach.count();
+  }
+
+  Performance& out_;
+  const Score& score_;
+  std::vector<Moment> last_;
+};
+
 struct PendingShut {
   std::uint32_t block = 0;
   std::uint32_t hit = 0;
@@ -143,6 +206,7 @@ std::vector<HatShut> foundShuts(const std::vector<Stroke>& strokes,
 Performance perform(const Score& score) {
   Performance out;
   out.strokes.reserve(static_cast<std::size_t>(score.hits));
+  Ornaments ornaments(out, score);
   std::vector<PendingShut> pending;
   Plans plans(score);
   TempoMap::Cursor tempo(score.tempo);
@@ -157,10 +221,13 @@ Performance perform(const Score& score) {
       const Milliseconds grid = tempo.msAt(start + placed.quarters);
       stroke.grid = toMoment(grid);
       stroke.time = stroke.grid + toMoment(placed.shift);
+      const std::uint32_t hit = stroke.hit;
       if (placed.shutQuarters) {
         const Milliseconds end = score.tempo.msAt(start + *placed.shutQuarters);
-        pending.push_back({b, stroke.hit, toMoment(end + plan.displacement(piece::kHat))});
+        pending.push_back({b, hit, toMoment(end + plan.displacement(piece::kHat))});
       }
+      ornaments.add(block.groove->hits[hit], placed, Stroke(stroke), start + placed.quarters,
+                    block.groove->grid.step());
     }
   }
   orderByTime(out.strokes, *score.kit);

@@ -6,8 +6,10 @@
 //   grid = tempo(swing(written position))      time = grid + displacement + slot + nudge + drift
 //
 // in whole nanoseconds from the song's start. A pushed stroke on the first beat has a negative
-// time. Strokes are in order of time, then of the piece's id as text, then of velocity.
-// Threads: a plain value, safe to read from anywhere; performing a song allocates.
+// time. The strokes of an ornament before its main stroke stand on the main stroke's grid; they
+// never fall before the stroke before them on the same piece: their gaps are squeezed. Strokes are
+// in order of time, then of the piece's id as text, then of velocity. Threads: a plain value, safe
+// to read from anywhere; performing a song allocates.
 #pragma once
 
 #include <cstdint>
@@ -31,6 +33,7 @@ struct Stroke {
   Velocity velocity;
   Role role = Role::kNormal;
   StrokeKind stroke = StrokeKind::kNormal;
+  std::uint8_t part = 0;         // 0 the stroke itself, 1, 2, ... the strokes of its ornament
   Limb limb = Limb::kAutomatic;  // never automatic once performed, unless no limb plays it
 
   bool operator==(const Stroke&) const = default;
@@ -45,6 +48,7 @@ struct HatShut {
 
 struct Performance {
   std::vector<Stroke> strokes;
+  int squeezed = 0;            // ornaments pressed together since the stroke before was too near
   std::vector<HatShut> shuts;  // in order of time
   bool operator==(const Performance&) const = default;
 };

@@ -32,7 +32,8 @@ struct Score {
   TempoMap tempo;
   Beat length;
   int bars = 0;
-  std::int64_t hits = 0;  // over all blocks
+  std::int64_t hits = 0;     // over all blocks
+  std::int64_t strokes = 0;  // at most, ornaments included
 };
 
 // Errors: kUnknown for a groove or feel that the song does not have, kLimit when the song grows

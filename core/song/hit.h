@@ -55,6 +55,7 @@ struct Hit {
   double open = 0;        // of the hats: 0 pressed shut .. 1 wide
   Beat openFor;           // how long the hats stay open; 0: until the next hat stroke
   Milliseconds nudge{0};  // + late, - early
+  Beat ornamentFor;       // length of a buzz or roll; 0: one slot of the groove's grid
   Extras extras;
 
   bool operator==(const Hit&) const = default;

@@ -87,8 +87,9 @@ TEST(Perform, GivesTheTimesOfAnIndependentCalculation) {
     const Performance performance = played(song);
     // By section, repetition and hit, in the order they are written.
     std::map<std::pair<std::uint32_t, std::uint32_t>, const Stroke*> byHit;
-    for (const Stroke& s : performance.strokes) byHit[{s.block, s.hit}] = &s;
-    ASSERT_EQ(byHit.size(), performance.strokes.size());
+    for (const Stroke& s : performance.strokes) {
+      if (s.part == 0) byHit[{s.block, s.hit}] = &s;
+    }
     std::uint32_t block = 0;
     double start = 0;
     int bar = 0;
@@ -109,7 +110,8 @@ TEST(Perform, GivesTheTimesOfAnIndependentCalculation) {
         bar += groove.bars;
       }
     }
-    ASSERT_EQ(performance.strokes.size(), static_cast<std::size_t>(arrange(song)->hits));
+    ASSERT_EQ(byHit.size(), static_cast<std::size_t>(arrange(song)->hits));
+    ASSERT_LE(performance.strokes.size(), static_cast<std::size_t>(arrange(song)->strokes));
   }
   EXPECT_GT(strokes, 10'000U);
 }
@@ -220,6 +222,90 @@ TEST(Perform, AStrokeOnTheHatsEndsAnOpening) {
   EXPECT_TRUE(played(songOf({openHat(0, 0.6, Beat(1, 2)), late})).shuts.empty());
 }
 
+Hit ornamented(Beat at, Ornament ornament, Beat length = {}) {
+  Hit h = hit(at, piece::kSnare, 100);
+  h.role = Role::kAccent;
+  h.ornament = ornament;
+  h.ornamentFor = length;
+  return h;
+}
+
+std::string listed(const Performance& p) {
+  std::string out;
+  for (const Stroke& s : p.strokes) {
+    out += std::to_string(std::lround(toMilliseconds(s.time).count())) + ":" +
+           std::to_string(s.velocity.value()) + (s.role == Role::kGrace ? "g " : " ");
+  }
+  return out;
+}
+
+TEST(Ornaments, BecomeStrokesAroundTheMainOne) {
+  // 120 bpm, sixteenths of 125 ms.
+  EXPECT_EQ(listed(played(songOf({ornamented(1, Ornament::kFlam)}))), "470:45g 500:100 ");
+  EXPECT_EQ(listed(played(songOf({ornamented(1, Ornament::kDrag)}))), "440:45g 470:45g 500:100 ");
+  EXPECT_EQ(listed(played(songOf({ornamented(1, Ornament::kRuff)}))),
+            "410:45g 440:45g 470:45g 500:100 ");
+  EXPECT_EQ(listed(played(songOf({ornamented(1, Ornament::kDiddle)}))), "500:100 563:90 ");
+  EXPECT_EQ(listed(played(songOf({ornamented(1, Ornament::kBuzz)}))),
+            "500:100 525:75g 550:56g 575:42g 600:32g ");
+  EXPECT_EQ(listed(played(songOf({ornamented(1, Ornament::kRoll, Beat(1, 2))}))),
+            "500:100 563:85 625:85 688:85 ");
+}
+
+TEST(Ornaments, GapsAreMillisecondsAtAnyTempo) {
+  Song song = songOf({ornamented(1, Ornament::kFlam)});
+  song.tempo[0].bpm = Bpm{60};
+  EXPECT_EQ(listed(played(song)), "970:45g 1000:100 ");
+}
+
+TEST(Ornaments, SqueezeRatherThanPassTheStrokeBefore) {
+  Hit before = hit(1, piece::kSnare, 80);
+  before.nudge = Milliseconds(110);  // 15 ms before the drag's main stroke
+  const Performance p = played(songOf({before, ornamented(Beat(5, 4), Ornament::kDrag)}));
+  EXPECT_EQ(listed(p), "610:80 615:45g 620:45g 625:100 ");
+  EXPECT_EQ(p.squeezed, 1);
+}
+
+TEST(Ornaments, NeverFallBeforeTheStrokeBeforeThemOnTheirPiece) {
+  Random random(91);
+  int graces = 0;
+  for (int i = 0; i < 300; ++i) {
+    const Song song = randomSong(random);
+    const Result<Score> score = arrange(song);
+    Performance p = perform(*score);
+    // In written order: block, hit, part.
+    std::sort(p.strokes.begin(), p.strokes.end(), [](const Stroke& a, const Stroke& b) {
+      return std::tie(a.block, a.hit, a.part) < std::tie(b.block, b.hit, b.part);
+    });
+    std::map<PieceId, Moment> before;  // the latest stroke of each piece, of hits written earlier
+    for (std::size_t k = 0; k < p.strokes.size();) {
+      const Stroke& main = p.strokes[k];
+      ASSERT_EQ(main.part, 0);
+      const auto last = before.find(main.piece);
+      Moment latest = last == before.end() ? main.time : std::max(last->second, main.time);
+      std::size_t next = k + 1;
+      for (; next < p.strokes.size() && p.strokes[next].part > 0; ++next) {
+        const Stroke& s = p.strokes[next];
+        latest = std::max(latest, s.time);
+        if (s.time >= main.time || last == before.end()) continue;
+        ++graces;
+        ASSERT_GE(s.time, std::min(main.time, last->second));
+      }
+      before[main.piece] = latest;
+      k = next;
+    }
+  }
+  EXPECT_GT(graces, 500);
+}
+
+TEST(Ornaments, ARollThatIsTooLongIsRefusedBeforeItIsLaidOut) {
+  Song song = songOf({ornamented(0, Ornament::kRoll, Beat(256))});
+  song.arrangement[0].repeat = 5'000;
+  const auto refused = arrange(song);
+  ASSERT_FALSE(refused);
+  EXPECT_NE(refused.error().message.find("strokes; at most 4000000"), std::string::npos);
+}
+
 TEST(Arrange, RefusesASongThatIsTooLongBeforeLayingItOut) {
   Song song = songOf({hit(0, piece::kHat)});
   song.arrangement[0].repeat = 20'000;
@@ -248,12 +334,13 @@ TEST(ArrangeGroove, StandsWhereTheArrangementPlaysItFirst) {
       if (first == score->blocks.end()) continue;
       std::map<std::uint32_t, Moment> times;
       for (const Stroke& s : whole.strokes) {
-        if (s.block == static_cast<std::uint32_t>(first - score->blocks.begin())) {
+        if (s.part == 0 && s.block == static_cast<std::uint32_t>(first - score->blocks.begin())) {
           times[s.hit] = s.time;
         }
       }
-      ASSERT_EQ(times.size(), one.strokes.size());
+      ASSERT_EQ(times.size(), groove->hits.size());
       for (const Stroke& s : one.strokes) {
+        if (s.part > 0) continue;
         ASSERT_EQ(s.time, times.at(s.hit));
         ++compared;
       }

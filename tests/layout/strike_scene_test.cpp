@@ -114,6 +114,7 @@ TEST(HitTest, FindsEveryStickAtItsHeadAndEverySlotAtItsLine) {
     const Song song = testing::randomSong(random);
     const StrikeScene scene = sceneOf(song, viewportFor(song)).scene;
     for (const StickShape& stick : scene.sticks) {
+      if (stick.part > 0) continue;  // gives way to hits
       const auto hit = stickAt(scene, stick.head);
       ASSERT_TRUE(hit);
       EXPECT_LE(distanceToSegment(stick.head, scene.sticks[*hit].foot, scene.sticks[*hit].head),

@@ -99,7 +99,8 @@ Groove randomGroove(Random& random, const std::string& id, const std::string& fe
     hit.role = any<Role>(random);
     hit.stroke = any<StrokeKind>(random);
     hit.limb = any<Limb>(random);
-    hit.ornament = any<Ornament>(random);
+    if (chance(random, 0.4)) hit.ornament = any<Ornament>(random);
+    if (chance(random, 0.1)) hit.ornamentFor = Beat(pick(random, 1, 8), 3);
     if (hit.piece == piece::kHat && chance(random, 0.4)) {
       hit.open = pickReal(random, 0, 1);
       if (chance(random, 0.7)) hit.openFor = Beat(pick(random, 1, 6), 4);
