@@ -42,7 +42,15 @@ QString FileDesk::folder() const {
                          : QFileInfo(files.first()).absolutePath();
 }
 
+void FileDesk::takeTyped() {
+  QWidget* field = window_->focusWidget();
+  if (field == nullptr) return;
+  field->clearFocus();
+  field->setFocus();
+}
+
 bool FileDesk::mayLeave() {
+  takeTyped();
   if (!document_.modified()) return true;
   switch (prompts_.saveChanges(window_, document_.fileTitle())) {
     case SaveAnswer::kSave:
@@ -89,10 +97,12 @@ bool FileDesk::openPath(const QString& path) {
 }
 
 bool FileDesk::save() {
+  takeTyped();
   return document_.path().isEmpty() ? saveAs() : writeTo(document_.path());
 }
 
 bool FileDesk::saveAs() {
+  takeTyped();
   const QString suggestion =
       document_.path().isEmpty()
           ? folder() + QStringLiteral("/") +

@@ -37,6 +37,8 @@ class FileDesk : public QObject {
   void recentChanged();
 
  private:
+  // What is being typed belongs to the song that is saved or left.
+  void takeTyped();
   bool writeTo(const QString& path);
   void remember(const QString& path);
   QString folder() const;

@@ -53,7 +53,10 @@ MainWindow::MainWindow(const Surroundings& surroundings)
   strike_->lanes().setFocus();
 }
 
-MainWindow::~MainWindow() = default;
+// The fields go first: one that loses the focus as it goes takes what was typed, and tells us.
+MainWindow::~MainWindow() {
+  delete takeCentralWidget();
+}
 
 void MainWindow::buildStages(const Surroundings& surroundings) {
   auto* body = new QWidget(this);

@@ -63,6 +63,7 @@ class MainWindow : public QMainWindow {
   void buildEditMenu();
   void buildHitMenu();
   void buildToolMenu();
+  void buildGrooveMenu();
   void buildViewMenu();
   void buildHelpMenu();
   void connectParts();

@@ -11,6 +11,7 @@
 
 #include "app/deliver/deliver_stage.h"
 #include "app/shell/main_window.h"
+#include "app/shell/prompts.h"
 #include "app/shell/top_bar.h"
 #include "app/strike/editing.h"
 #include "app/strike/lanes_view.h"
@@ -23,6 +24,7 @@ void MainWindow::buildMenus() {
   buildEditMenu();
   buildHitMenu();
   buildToolMenu();
+  buildGrooveMenu();
   buildViewMenu();
   buildHelpMenu();
 }
@@ -106,6 +108,24 @@ void MainWindow::buildHitMenu() {
   menu->addAction(tr("Tap the tempo"), QKeySequence(Qt::Key_T), topBar_, &TopBar::tap);
 }
 
+void MainWindow::buildGrooveMenu() {
+  QMenu* menu = menuBar()->addMenu(tr("&Groove"));
+  menu->addAction(tr("&New"), QKeySequence(Qt::CTRL | Qt::SHIFT | Qt::Key_N), editing_,
+                  &Editing::newGroove);
+  menu->addAction(tr("&Duplicate"), QKeySequence(Qt::CTRL | Qt::Key_D), editing_,
+                  &Editing::duplicateGroove);
+  menu->addAction(tr("&Rename…"), QKeySequence(Qt::Key_F2), this, [this] {
+    editing_->renameGroove(prompts_.line(this, tr("Name of the groove"),
+                                         QString::fromStdString(document_.groove().name)));
+  });
+  menu->addAction(tr("De&lete"), editing_, &Editing::deleteGroove);
+  menu->addSeparator();
+  menu->addAction(tr("&Previous"), QKeySequence(Qt::CTRL | Qt::Key_PageUp), this,
+                  [this] { stepGroove(-1); });
+  menu->addAction(tr("N&ext"), QKeySequence(Qt::CTRL | Qt::Key_PageDown), this,
+                  [this] { stepGroove(1); });
+}
+
 void MainWindow::buildToolMenu() {
   QMenu* menu = menuBar()->addMenu(tr("&Tools"));
   for (const Tool& tool : tools()) {
@@ -148,11 +168,6 @@ void MainWindow::buildViewMenu() {
   all->setCheckable(true);
   connect(&lanes, &LanesView::viewportChanged, all,
           [&lanes, all] { all->setChecked(lanes.showsAllPieces()); });
-  menu->addSeparator();
-  menu->addAction(tr("Previous groove"), QKeySequence(Qt::CTRL | Qt::Key_PageUp), this,
-                  [this] { stepGroove(-1); });
-  menu->addAction(tr("Next groove"), QKeySequence(Qt::CTRL | Qt::Key_PageDown), this,
-                  [this] { stepGroove(1); });
 }
 
 void MainWindow::buildHelpMenu() {
@@ -189,6 +204,7 @@ void MainWindow::showKeys() {
       {tr("Ctrl+K"), tr("sticking line; the other tools are in the Tools menu (Alt+T)")},
       {tr("Ctrl+R"), tr("first bar over the rest")},
       {tr("Ctrl+PgUp, PgDown"), tr("previous, next groove")},
+      {tr("Ctrl+Shift+N, Ctrl+D, F2"), tr("new groove, duplicate, rename")},
       {tr("Ctrl+C, X, V, A"), tr("copy, cut, paste at the cursor, select all")},
       {tr("Ctrl+Z, Ctrl+Shift+Z"), tr("undo, redo")},
       {tr("mouse"),

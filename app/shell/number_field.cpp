@@ -30,6 +30,10 @@ QString NumberField::number(double value) const {
   return text;
 }
 
+void NumberField::setUnit(const QString& unit) {
+  unit_ = unit;
+}
+
 void NumberField::setValue(std::optional<double> value) {
   value_ = value;
   if (!hasFocus() || !isModified()) show(hasFocus());

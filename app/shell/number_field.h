@@ -23,6 +23,7 @@ class NumberField : public FlatEdit {
   };
   NumberField(const QString& unit, Range range, QWidget* parent = nullptr);
 
+  void setUnit(const QString& unit);
   void setValue(std::optional<double> value);
   std::optional<double> value() const { return value_; }
 

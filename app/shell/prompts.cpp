@@ -4,6 +4,7 @@
 
 #include <QCoreApplication>
 #include <QFileDialog>
+#include <QInputDialog>
 #include <QMessageBox>
 
 namespace uneven {
@@ -27,6 +28,13 @@ SaveAnswer DesktopPrompts::saveChanges(QWidget* parent, const QString& title) {
 QString DesktopPrompts::fileToOpen(QWidget* parent, const QString& title, const QString& folder,
                                    const QString& filter) {
   return QFileDialog::getOpenFileName(parent, title, folder, filter);
+}
+
+QString DesktopPrompts::line(QWidget* parent, const QString& title, const QString& text) {
+  bool ok = false;
+  const QString typed =
+      QInputDialog::getText(parent, title, QString(), QLineEdit::Normal, text, &ok);
+  return ok ? typed : QString();
 }
 
 QString DesktopPrompts::fileToSave(QWidget* parent, const QString& title, const QString& suggestion,

@@ -17,6 +17,8 @@ class Prompts {
   // Empty: cancelled.
   virtual QString fileToOpen(QWidget* parent, const QString& title, const QString& folder,
                              const QString& filter) = 0;
+  // A line of text, `text` to begin with.
+  virtual QString line(QWidget* parent, const QString& title, const QString& text) = 0;
   virtual QString fileToSave(QWidget* parent, const QString& title, const QString& suggestion,
                              const QString& filter) = 0;
 };
@@ -27,6 +29,7 @@ class DesktopPrompts final : public Prompts {
   SaveAnswer saveChanges(QWidget* parent, const QString& title) override;
   QString fileToOpen(QWidget* parent, const QString& title, const QString& folder,
                      const QString& filter) override;
+  QString line(QWidget* parent, const QString& title, const QString& text) override;
   QString fileToSave(QWidget* parent, const QString& title, const QString& suggestion,
                      const QString& filter) override;
 };

@@ -249,6 +249,7 @@ void TopBar::read() {
   }();
   tempo_->setValue(bpm.value);
   if (!meter_->hasFocus()) meter_->setText(QString::fromStdString(groove.meter.toString()));
+  bars_->setUnit(groove.bars == 1 ? tr("bar") : tr("bars"));
   bars_->setValue(groove.bars);
   readSwing();
   readChoices();

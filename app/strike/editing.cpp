@@ -216,6 +216,45 @@ void Editing::runTool(const std::string& name, const Arguments& arguments) {
   Q_EMIT said(title + QStringLiteral(": ") + notes.join(QStringLiteral(", ")));
 }
 
+void Editing::addGroove(const QString& step, Groove groove) {
+  std::string id;
+  Song song = withNewGroove(document_.song(), std::move(groove), "groove", id);
+  if (!document_.apply(step, std::move(song))) return;
+  document_.chooseGroove(id);
+  moveCursor(Beat(0), cursorPiece_);
+}
+
+void Editing::newGroove() {
+  Groove fresh = groove();
+  fresh.name = "New groove";
+  fresh.hits.clear();
+  fresh.extras = {};
+  addGroove(tr("New groove, played at the end of the song"), std::move(fresh));
+}
+
+void Editing::duplicateGroove() {
+  Groove copy = groove();
+  copy.name += " copy";
+  addGroove(tr("%1, played at the end of the song").arg(QString::fromStdString(copy.name)),
+            std::move(copy));
+}
+
+void Editing::renameGroove(const QString& name) {
+  if (name.trimmed().isEmpty()) return;
+  Groove renamed = groove();
+  renamed.name = name.trimmed().toStdString();
+  applyGroove(tr("Groove named %1").arg(name.trimmed()), std::move(renamed));
+}
+
+void Editing::deleteGroove() {
+  if (document_.song().grooves.size() < 2) {
+    return Q_EMIT said(tr("A song keeps at least one groove"));
+  }
+  const QString name = QString::fromStdString(groove().name);
+  document_.apply(tr("Groove %1 deleted with its sections").arg(name),
+                  withoutGroove(document_.song(), groove().id));
+}
+
 void Editing::copy() {
   if (!needSelection()) return;
   // As a song of one groove, so that any window of the program can read it.

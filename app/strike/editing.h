@@ -51,6 +51,12 @@ class Editing : public QObject {
   // One undo step named after the tool; what it notes goes to the status line.
   void runTool(const std::string& name, const Arguments& arguments);
 
+  // Grooves of the song: an empty one like this, a copy of this, another name, away with it.
+  void newGroove();
+  void duplicateGroove();
+  void renameGroove(const QString& name);
+  void deleteGroove();
+
   void copy();
   void cut();
   void paste();  // at the cursor; drum tab text too
@@ -65,6 +71,7 @@ class Editing : public QObject {
   void said(const QString& what);
 
  private:
+  void addGroove(const QString& step, Groove groove);
   void applyGroove(const QString& step, Groove groove, Merge merge = {});
   void pasteTab(const std::string& text);
   void pasteHits(const std::vector<Hit>& hits);

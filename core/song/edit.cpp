@@ -225,6 +225,27 @@ std::string freeId(const Song& song, const std::string& wanted) {
   return id;
 }
 
+Song withNewGroove(Song song, Groove groove, const std::string& wanted, std::string& id) {
+  id = freeId(song, wanted);
+  groove.id = id;
+  // Where there is no arrangement every groove is played once anyway.
+  if (!song.arrangement.empty()) {
+    Section section;
+    section.name = groove.name;
+    section.groove = id;
+    song.arrangement.push_back(std::move(section));
+  }
+  song.grooves.emplace_back(std::move(groove));
+  return song;
+}
+
+Song withoutGroove(Song song, const std::string& id) {
+  if (song.grooves.size() < 2) return song;
+  std::erase_if(song.grooves, [&](const auto& groove) { return groove->id == id; });
+  std::erase_if(song.arrangement, [&](const Section& section) { return section.groove == id; });
+  return song;
+}
+
 Song blankSong() {
   Song song;
   song.title = "Untitled";

@@ -82,6 +82,12 @@ Song withFeelInForce(Song song, const std::string& grooveId, const std::string& 
 // `wanted`, or `wanted-2`, `wanted-3`, ...: the first that no feel and no groove of the song has.
 std::string freeId(const Song& song, const std::string& wanted);
 
+// The song with the groove at the end of its list and of its arrangement, under a free id made from
+// `wanted`, which is returned through `id`.
+Song withNewGroove(Song song, Groove groove, const std::string& wanted, std::string& id);
+// Without the groove and the sections that play it. The last groove stays.
+Song withoutGroove(Song song, const std::string& id);
+
 // What File > New gives: one empty groove of two bars of 4/4 with a straight feel, arranged once.
 Song blankSong();
 

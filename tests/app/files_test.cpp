@@ -37,6 +37,26 @@ TEST_F(Files, ClosingAsksAboutUnsavedChanges) {
   EXPECT_EQ(prompts.asked, 3);
 }
 
+TEST_F(Files, WhatIsBeingTypedIsSavedToo) {
+  auto& tempo = child<QLineEdit>("tempo");
+  tempo.setFocus();
+  tempo.selectAll();
+  QTest::keyClicks(&tempo, "77");
+  prompts.save = path("typed");
+  QTest::keyClick(&tempo, Qt::Key_S, Qt::ControlModifier);
+  const Result<Song> saved = readSong(readText(folder.file("typed.ustick")), "typed");
+  ASSERT_TRUE(saved);
+  EXPECT_EQ(saved->tempo[0].bpm.value, 77);
+}
+
+TEST_F(Files, AFieldThatStillHoldsNonsenseDoesNotOutliveTheWindow) {
+  auto& tempo = child<QLineEdit>("tempo");
+  tempo.setFocus();
+  QTest::keyClicks(&tempo, "9999");
+  window.reset();  // under the sanitizers this once was a call into a window that was gone
+  window = makeWindow();
+}
+
 TEST_F(Files, OpeningAsksAndKeepsTheWorkWhenCancelled) {
   writeText(folder.file("other.ustick"), writeSong(blankSong()));
   press(Qt::Key_Space);

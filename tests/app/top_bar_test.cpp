@@ -103,6 +103,27 @@ TEST_F(TopBarTest, ChoosesGrooveAndFeel) {
   EXPECT_EQ(groove().id, "fog");
 }
 
+TEST_F(TopBarTest, GroovesAreMadeDuplicatedRenamedAndDeleted) {
+  openDemo();
+  const Song before = song();
+  press(Qt::Key_D, Qt::ControlModifier);
+  EXPECT_EQ(groove().id, "groove");
+  EXPECT_EQ(groove().name, "Towpath copy");
+  EXPECT_EQ(groove().hits, before.grooves[0]->hits);
+  EXPECT_EQ(song().arrangement.back().groove, "groove") << "it is heard";
+  prompts.typed = "Mooring";
+  press(Qt::Key_F2);
+  EXPECT_EQ(groove().name, "Mooring");
+  press(Qt::Key_N, Qt::ControlModifier | Qt::ShiftModifier);
+  EXPECT_EQ(groove().id, "groove-2");
+  EXPECT_TRUE(groove().hits.empty());
+  window->editing().deleteGroove();
+  EXPECT_EQ(song().findGroove("groove-2"), nullptr);
+  EXPECT_EQ(song().arrangement.back().groove, "groove");
+  for (int i = 0; i < 4; ++i) press(Qt::Key_Z, Qt::ControlModifier);
+  EXPECT_EQ(song(), before);
+}
+
 TEST_F(TopBarTest, AChangeOfAGrooveWithoutFeelBeginsOne) {
   choose(child<QComboBox>("feel-choice"), "None");
   EXPECT_EQ(groove().feel, "");

@@ -23,6 +23,7 @@ class FakePrompts final : public Prompts {
   SaveAnswer saveAnswer = SaveAnswer::kCancel;
   QString open;
   QString save;
+  QString typed;
   int asked = 0;
 
   SaveAnswer saveChanges(QWidget*, const QString&) override {
@@ -32,6 +33,7 @@ class FakePrompts final : public Prompts {
   QString fileToOpen(QWidget*, const QString&, const QString&, const QString&) override {
     return open;
   }
+  QString line(QWidget*, const QString&, const QString&) override { return typed; }
   QString fileToSave(QWidget*, const QString&, const QString&, const QString&) override {
     return save;
   }
