@@ -176,9 +176,10 @@ void HitCard::buildChoices() {
   fillWith<StrokeKind>(*stroke_);
   limb_ = add(tr("Limb"), "hit-limb", tr("Which hand or foot; automatic is the piece's usual one"));
   fillWith<Limb>(*limb_);
-  ornament_ = add(tr("Ornament"), "hit-ornament",
-                  tr("Flam, drag, ruff: one, two, three soft strokes 30 ms apart before it; diddle: two "
-                     "even strokes; buzz and roll fill their length"));
+  ornament_ =
+      add(tr("Ornament"), "hit-ornament",
+          tr("Flam, drag, ruff: one, two, three soft strokes 30 ms apart before it; diddle: two "
+             "even strokes; buzz and roll fill their length"));
   fillWith<Ornament>(*ornament_);
   connect(piece_, &QComboBox::activated, this, [this](int i) {
     editing_.change(tr("To %1").arg(piece_->itemText(i)),

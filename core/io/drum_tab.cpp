@@ -19,11 +19,11 @@ struct LaneName {
 };
 // The first name of a piece is the one that is written.
 constexpr LaneName kLaneNames[] = {
-    {"HH", piece::kHat},     {"H", piece::kHat},       {"HF", piece::kHatFoot},
-    {"R", piece::kRide},     {"RD", piece::kRide},     {"C", piece::kCrash},
-    {"CC", piece::kCrash},   {"S", piece::kSnare},     {"SN", piece::kSnare},
-    {"SD", piece::kSnare},   {"T1", piece::kTomHigh},  {"HT", piece::kTomHigh},
-    {"T2", piece::kTomMid},  {"MT", piece::kTomMid},   {"T3", piece::kTomFloor},
+    {"HH", piece::kHat},      {"H", piece::kHat},      {"HF", piece::kHatFoot},
+    {"R", piece::kRide},      {"RD", piece::kRide},    {"C", piece::kCrash},
+    {"CC", piece::kCrash},    {"S", piece::kSnare},    {"SN", piece::kSnare},
+    {"SD", piece::kSnare},    {"T1", piece::kTomHigh}, {"HT", piece::kTomHigh},
+    {"T2", piece::kTomMid},   {"MT", piece::kTomMid},  {"T3", piece::kTomFloor},
     {"FT", piece::kTomFloor}, {"B", piece::kKick},     {"BD", piece::kKick},
     {"K", piece::kKick}};
 
@@ -131,8 +131,10 @@ class TabReader {
     name.erase(std::remove(name.begin(), name.end(), ' '), name.end());
     const auto piece = laneOf(name, kit_);
     if (!piece) {
-      return fail(1, fmt::format("there is no lane \"{}\"; HH S B R C T1 T2 T3 HF and the ids of "
-                                 "pieces are", name),
+      return fail(1,
+                  fmt::format("there is no lane \"{}\"; HH S B R C T1 T2 T3 HF and the ids of "
+                              "pieces are",
+                              name),
                   ErrorCode::kUnknown);
     }
     int slot = 0;
@@ -144,7 +146,8 @@ class TabReader {
         inBar = 0;
       } else if (kSigns.find(c) == std::string_view::npos) {
         if (c == ' ') continue;
-        fail(i + 1, fmt::format("\"{}\" is no sign; - x X o O g f d b are", c), ErrorCode::kUnknown);
+        fail(i + 1, fmt::format("\"{}\" is no sign; - x X o O g f d b are", c),
+             ErrorCode::kUnknown);
       } else {
         if (c != '-') signs_.push_back({*piece, slots_ + slot, c});
         ++slot;
@@ -154,8 +157,8 @@ class TabReader {
     closeBar(line.size() + 1, inBar);
     if (systemSlots_ == 0) systemSlots_ = slot;
     if (!error_ && slot != systemSlots_) {
-      fail(line.size(), fmt::format("this lane has {} characters, the one above {}", slot,
-                                    systemSlots_));
+      fail(line.size(),
+           fmt::format("this lane has {} characters, the one above {}", slot, systemSlots_));
     }
   }
   void closeBar(std::size_t column, int inBar) {

@@ -6,10 +6,10 @@
 //   B |x-----x-x-------|
 //
 // Lane letters as people write them: HH H hats, S SN SD snare, B BD K kick, R RD ride, C CC crash,
-// T1 HT T2 MT T3 FT toms, HF foot hat (and the ids of pieces). Bars stand between |. Signs: - rest, x
-// hit, X accent, o hit (on the hats: open), O accent (on the hats: wide open), g ghost, f flam, d drag,
-// b buzz. The grid is guessed from the characters to a bar and told in the notes; lines that stand
-// apart, with a blank line between, follow one another.
+// T1 HT T2 MT T3 FT toms, HF foot hat (and the ids of pieces). Bars stand between |. Signs: - rest,
+// x hit, X accent, o hit (on the hats: open), O accent (on the hats: wide open), g ghost, f flam, d
+// drag, b buzz. The grid is guessed from the characters to a bar and told in the notes; lines that
+// stand apart, with a blank line between, follow one another.
 #pragma once
 
 #include <string>
@@ -26,16 +26,16 @@ struct TabReading {
   std::vector<std::string> notes;  // "guessed 1/16 from 16 characters to a bar of 4/4"
 };
 
-// Errors with line and column: kUnknown for a lane or sign, kSyntax for lines of unlike lengths, kLimit
-// for more than kBarsMax bars.
+// Errors with line and column: kUnknown for a lane or sign, kSyntax for lines of unlike lengths,
+// kLimit for more than kBarsMax bars.
 Result<TabReading> readDrumTab(std::string_view text, const Kit& kit, const std::string& file);
 
 struct TabWriting {
   std::string text;
   std::vector<std::string> notes;  // what a tab cannot say: "3 hits off the grid left out"
 };
-// In the coarsest grid (1/8, 1/8T, 1/16, 1/16T, 1/32) that holds every hit; hits that none holds are
-// left out and told.
+// In the coarsest grid (1/8, 1/8T, 1/16, 1/16T, 1/32) that holds every hit; hits that none holds
+// are left out and told.
 TabWriting writeDrumTab(const Groove& groove, const Kit& kit);
 
 }  // namespace uneven

@@ -27,7 +27,8 @@ constexpr const char* kPlain =
 
 TEST(DrumTab, ReadsWhatPeopleWrite) {
   const TabReading read = tab(kPlain);
-  EXPECT_EQ(read.notes, (std::vector<std::string>{"guessed 1/16 in 4/4 from 16 characters to a bar"}));
+  EXPECT_EQ(read.notes,
+            (std::vector<std::string>{"guessed 1/16 in 4/4 from 16 characters to a bar"}));
   ASSERT_EQ(read.groove.hits.size(), 9U + 3U + 3U);
   const auto hit = [&](Beat at, PieceId piece) {
     return read.groove.hits.at(indexOf(read.groove, {at, piece, 0}).value());
@@ -41,7 +42,8 @@ TEST(DrumTab, ReadsWhatPeopleWrite) {
 
 TEST(DrumTab, GuessesTripletsAndOddMetersAndFollowsSystems) {
   EXPECT_EQ(tab("H|x-xx-xx-xx-x|\n").groove.grid, (Grid{8, true}));
-  const TabReading seven = tab("RD|x-x-x-x-x-x-x-|\r\n\r\nRD|--------------|\nK |x-------------|\n");
+  const TabReading seven =
+      tab("RD|x-x-x-x-x-x-x-|\r\n\r\nRD|--------------|\nK |x-------------|\n");
   EXPECT_EQ(seven.groove.meter, (Meter{7, 8}));
   EXPECT_EQ(seven.groove.bars, 2);
   EXPECT_EQ(seven.groove.hits.back().at, Beat(7, 2));
@@ -54,13 +56,14 @@ TEST(DrumTab, ErrorsHaveLineAndColumn) {
     int column;
     const char* message;
   };
-  const Bad bad[] = {{"HH|x-x-x-x-|\nQQ|x-------|\n", 2, 1, "no lane \"QQ\""},
-                     {"HH|x-x-?-x-|\n", 1, 8, "\"?\" is no sign"},
-                     {"HH|x-x-x-x-|\nS|x--|\n", 2, 6, "this bar has 3 characters, others have 8"},
-                     {"HH|x-x-x-x-|x-x-x-x-|\nS|--------|\n", 2, 11, "8 characters, the one above 16"},
-                     {"just words\n", 1, 1, "a line without |"},
-                     {"", 1, 1, "no lanes found"},
-                     {"HH|x--|\n", 1, 1, "bars of 3 characters"}};
+  const Bad bad[] = {
+      {"HH|x-x-x-x-|\nQQ|x-------|\n", 2, 1, "no lane \"QQ\""},
+      {"HH|x-x-?-x-|\n", 1, 8, "\"?\" is no sign"},
+      {"HH|x-x-x-x-|\nS|x--|\n", 2, 6, "this bar has 3 characters, others have 8"},
+      {"HH|x-x-x-x-|x-x-x-x-|\nS|--------|\n", 2, 11, "8 characters, the one above 16"},
+      {"just words\n", 1, 1, "a line without |"},
+      {"", 1, 1, "no lanes found"},
+      {"HH|x--|\n", 1, 1, "bars of 3 characters"}};
   for (const Bad& b : bad) {
     const auto read = readDrumTab(b.text, houseKit(), "t.txt");
     ASSERT_FALSE(read) << b.text;
