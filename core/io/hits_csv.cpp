@@ -104,7 +104,7 @@ class CsvReader {
   void readField(std::string_view name, std::string_view value, Hit& hit) {
     if (name == "at" || name == "open_for" || name == "ornament_for") {
       const auto beat = Beat::parse(value);
-      const Beat most = Beat(4 * kBarsMax);
+      const Beat most = Beat(std::int64_t{4} * kBarsMax);
       if (!beat || *beat < Beat(0) || *beat >= most || beat->den() > kDenominatorMax) {
         return refuse(name, value, "0 to below 256 quarter notes are, as 7/4");
       }

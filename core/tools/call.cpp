@@ -27,7 +27,8 @@ std::string countOf(int count, const std::string& what) {
 
 ToolCall::ToolCall(const Tool& tool, Groove start, const Kit& kit, const Arguments& arguments)
     : groove(std::move(start)), tool_(tool), kit_(kit) {
-  for (const auto& [name, value] : arguments) {
+  for (const auto& argument : arguments) {
+    const std::string& name = argument.first;
     const bool known = std::any_of(tool.parameters.begin(), tool.parameters.end(),
                                    [&](const ToolParameter& p) { return p.name == name; });
     if (!known) {

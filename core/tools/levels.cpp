@@ -78,6 +78,7 @@ void spread(ToolCall& call) {
   const std::vector<Hit*> hits = concerned(call);
   if (hits.empty()) return call.note("no hits there");
   std::vector<int> velocities;
+  velocities.reserve(hits.size());
   for (const Hit* hit : hits) velocities.push_back(hit->velocity.value());
   std::sort(velocities.begin(), velocities.end());
   const double median =
