@@ -3,7 +3,10 @@
 #include <benchmark/benchmark.h>
 
 #include <QApplication>
+#include <QComboBox>
 #include <QElapsedTimer>
+#include <QKeyEvent>
+#include <QLineEdit>
 #include <QSettings>
 #include <QTemporaryDir>
 #include <algorithm>
@@ -103,6 +106,94 @@ void playheadStep(benchmark::State& state) {
   percentiles(state, ms);
 }
 BENCHMARK(playheadStep)->Iterations(1000)->Unit(benchmark::kMillisecond);
+
+// A groove of 64 bars of dense sixteenths, about 3 000 hits.
+Groove longGroove() {
+  Groove groove = bench::denseGroove("long", kBarsMax);
+  for (int i = 0; i < 16 * kBarsMax; ++i) {
+    Hit hit;
+    hit.at = Beat(i, 4);
+    hit.piece = i % 2 == 0 ? piece::kRide : piece::kTomFloor;
+    hit.velocity = Velocity(70 + i % 30);
+    hit.role = i % 4 == 0 ? Role::kAccent : Role::kGhost;
+    groove.hits.push_back(hit);
+    hit.piece = piece::kHatFoot;
+    if (i % 4 == 0) groove.hits.push_back(hit);
+  }
+  // The hats open once a bar.
+  for (Hit& hit : groove.hits) {
+    const bool barLine = hit.at.den() == 1 && hit.at.num() % 4 == 0;
+    if (hit.piece == piece::kHat && barLine) hit.open = 0.5;
+  }
+  std::stable_sort(groove.hits.begin(), groove.hits.end(), writtenBefore);
+  return groove;
+}
+
+// So that every tool has something to do.
+Arguments neededBy(const std::string& tool) {
+  if (tool == "sticking") return {{"text", "RLRR LRLL"}, {"repeat", "yes"}};
+  if (tool == "fill-gaps") return {{"piece", "cowbell"}, {"around", "right-foot"}};
+  if (tool == "rebound") return {{"piece", "any"}, {"grid", "1/32"}};
+  if (tool == "copy-span") return {{"to", "16"}, {"onto", "64"}};
+  if (tool == "hand-and-foot") return {{"to_limb", "hand"}};
+  if (tool == "meter") return {{"meter", "7/8"}};
+  return {};
+}
+
+void fillFields(MainWindow& window, const Arguments& arguments) {
+  for (const auto& [name, value] : arguments) {
+    auto* field = window.findChild<QWidget*>(QString::fromStdString("tool-" + name));
+    if (auto* edit = qobject_cast<QLineEdit*>(field)) edit->setText(QString::fromStdString(value));
+    if (auto* choice = qobject_cast<QComboBox*>(field)) {
+      choice->setCurrentIndex(choice->findData(QString::fromStdString(value)));
+    }
+  }
+}
+
+// Enter in the tool panel, which then shows what the tool would do next, to the end of all
+// repaints.
+void toolToRepaint(benchmark::State& state, const std::string& tool) {
+  Room room;
+  const auto window = room.window();
+  Song song = blankSong();
+  song.grooves = {longGroove()};
+  song.arrangement[0].groove = "long";
+  // Room for one bar more and for twice the length.
+  if (tool == "insert-bars" || tool == "stretch") {
+    song.grooves[0].edit([&](Groove& g) {
+      g = withMeter(std::move(g), g.meter, tool == "stretch" ? kBarsMax / 2 : kBarsMax - 1);
+    });
+  }
+  window->document().replace(std::move(song), {});
+  window->show();
+  window->openTool(tool);
+  fillFields(*window, neededBy(tool));
+  QApplication::processEvents();
+  auto* panel = window->findChild<QWidget*>("tool-panel");
+  std::vector<double> ms;
+  const Song before = window->document().song();
+  for (auto _ : state) {
+    QElapsedTimer timer;
+    timer.start();
+    QKeyEvent enter(QEvent::KeyPress, Qt::Key_Return, Qt::NoModifier);
+    QApplication::sendEvent(panel, &enter);
+    QApplication::processEvents();
+    ms.push_back(static_cast<double>(timer.nsecsElapsed()) / 1e6);
+    if (window->document().song() == before) return state.SkipWithError("nothing was changed");
+    window->document().replace(before, {});
+    QApplication::processEvents();
+  }
+  percentiles(state, ms);
+  state.counters["hits"] = static_cast<double>(before.grooves[0]->hits.size());
+}
+const int kToolsRegistered = [] {
+  for (const Tool& tool : tools()) {
+    benchmark::RegisterBenchmark(("toolToRepaint/" + tool.name).c_str(), toolToRepaint, tool.name)
+        ->Iterations(40)
+        ->Unit(benchmark::kMillisecond);
+  }
+  return 0;
+}();
 
 // From the start of the process to the first paint, whose moment the process tells.
 void startProcess(benchmark::State& state, const std::string& command) {

@@ -5,6 +5,7 @@
 #include <cstring>
 
 #include "bench/songs.h"
+#include "core/midi/pedal_controller.h"
 #include "core/midi/smf.h"
 #include "core/midi/voice.h"
 
@@ -152,6 +153,38 @@ void songToBytes(benchmark::State& state) {
   perItem(state, p.performance.strokes.size());
 }
 BENCHMARK(songToBytes)->Arg(10'000)->Arg(100'000)->Arg(1'000'000)->Unit(benchmark::kMillisecond);
+
+// Sixteenths on the hats for so many bars, every fourth opened, under a pumping heel.
+Score hatSong(std::int64_t bars) {
+  Song song = blankSong();
+  song.grooves[0].edit([](Groove& g) {
+    g.bars = 1;
+    for (int i = 0; i < 16; ++i) {
+      Hit hit;
+      hit.at = Beat(i, 4);
+      hit.piece = piece::kHat;
+      hit.open = i % 4 == 2 ? 0.6 : 0;
+      hit.openFor = i % 4 == 2 ? Beat(1, 4) : Beat(0);
+      g.hits.push_back(hit);
+    }
+    g.pedal.emplace();
+    g.pedal->pump = Pump{{4, 0}, PumpPhase::kOn, "", 0.2, {}};
+  });
+  song.arrangement[0].repeat = static_cast<int>(bars);
+  return *arrange(song);
+}
+
+// The whole of perform with path and openings, and the thinning of the controller.
+void hatsToController(benchmark::State& state) {
+  const Score score = hatSong(state.range(0));
+  for (auto _ : state) {
+    const Performance performance = perform(score);
+    auto knots = pedalKnots(performance.pedal, 127, [](Moment t) { return t.count() / 500'000; });
+    benchmark::DoNotOptimize(knots);
+  }
+  perItem(state, static_cast<std::size_t>(16 * state.range(0)));
+}
+BENCHMARK(hatsToController)->Arg(500)->Arg(20'000)->Unit(benchmark::kMillisecond);
 
 }  // namespace
 }  // namespace uneven

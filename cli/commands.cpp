@@ -6,8 +6,10 @@
 
 #include <algorithm>
 #include <map>
+#include <nlohmann/json.hpp>
 
 #include "core/base/number.h"
+#include "core/check/finding.h"
 #include "core/io/atomic_save.h"
 #include "core/io/drum_tab.h"
 #include "core/io/hits_csv.h"
@@ -122,6 +124,46 @@ Result<Output> perform(const std::string& file, RowFormat format) {
   return Output{format == RowFormat::kCsv ? performanceCsv(performance, *score->kit)
                                           : performanceJson(performance, *score->kit),
                 {}};
+}
+
+Result<Output> pedal(const std::string& file, RowFormat format) {
+  const Result<Song> song = load(file);
+  if (!song) return song.error();
+  const Result<Score> score = arrange(*song);
+  if (!score) return score.error();
+  const HatPedal pedal = uneven::perform(*score).pedal;
+  return Output{format == RowFormat::kCsv ? pedalCsv(pedal) : pedalJson(pedal), {}};
+}
+
+Result<Output> check(const std::string& file, CheckFormat format) {
+  const Result<Song> song = load(file);
+  if (!song) return song.error();
+  const Result<Score> score = arrange(*song);
+  if (!score) return score.error();
+  const std::vector<Finding> findings = hatFindings(*score, uneven::perform(*score));
+  Output out;
+  out.findings = !findings.empty();
+  if (format == CheckFormat::kJson) {
+    nlohmann::json rows = nlohmann::json::array();
+    for (const Finding& f : findings) {
+      rows.push_back({{"kind", findingWord(f.kind)},
+                      {"groove", f.groove},
+                      {"bar", f.bar + 1},
+                      {"at", f.at.toString()},
+                      {"times", f.times},
+                      {"text", f.text},
+                      {"fix", f.fixText}});
+    }
+    out.text = rows.dump(2) + "\n";
+    return out;
+  }
+  for (const Finding& f : findings) {
+    out.text +=
+        fmt::format("bar {}, {}: {}: {} (groove {}, played {} times). {}\n", f.bar + 1,
+                    f.at.toString(), findingWord(f.kind), f.text, f.groove, f.times, f.fixText);
+  }
+  if (findings.empty()) out.text = "nothing found\n";
+  return out;
 }
 
 Result<Output> render(const RenderCall& call) {
@@ -298,7 +340,7 @@ Result<Output> convert(const ConvertCall& call) {
   if (!bytes) return bytes.error();
   PosixFileSystem files;
   if (const Status saved = saveAtomically(files, call.out, *bytes); !saved) return saved.error();
-  return Output{{}, loaded->notes};
+  return Output{{}, loaded->notes, false};
 }
 
 }  // namespace uneven::cli

@@ -13,6 +13,7 @@ namespace uneven::cli {
 struct Output {
   std::string text;                  // for stdout
   std::vector<std::string> notices;  // for stderr; the command has still done its work
+  bool findings = false;             // done, but something was found: exit 1
 };
 
 // Of a song, or of a Standard MIDI File when the name ends in .mid.
@@ -20,6 +21,11 @@ Result<Output> info(const std::string& file);
 
 enum class RowFormat : std::uint8_t { kCsv, kJson };
 Result<Output> perform(const std::string& song, RowFormat format);
+
+Result<Output> pedal(const std::string& song, RowFormat format);
+
+enum class CheckFormat : std::uint8_t { kText, kJson };
+Result<Output> check(const std::string& song, CheckFormat format);
 
 struct RenderCall {
   std::string song;

@@ -13,6 +13,7 @@ using uneven::cli::Output;
 using uneven::cli::RowFormat;
 
 constexpr int kDone = 0;
+constexpr int kFindings = 1;
 constexpr int kCouldNot = 2;
 
 int fail(const std::string& line) {
@@ -29,7 +30,7 @@ int report(const Result<Output>& result) {
   if (std::fwrite(text.data(), 1, text.size(), stdout) != text.size() || std::fflush(stdout) != 0) {
     return fail("cannot write the result to standard output");
   }
-  return kDone;
+  return result->findings ? kFindings : kDone;
 }
 
 std::string oneLine(std::string text) {
@@ -58,6 +59,26 @@ int run(int argc, char** argv) {
       ->transform(CLI::Transformer(formats))
       ->check(CLI::IsMember(std::vector<RowFormat>{RowFormat::kCsv, RowFormat::kJson}));
   perform->callback([&] { result = uneven::cli::perform(song, format); });
+
+  CLI::App* pedal =
+      app.add_subcommand("pedal", "The path of the hats' pedal, and what the foot sounds");
+  pedal->add_option("SONG", song, "A .ustick song")->required();
+  pedal->add_option("--format", format, "csv or json (default csv)")
+      ->transform(CLI::Transformer(formats))
+      ->check(CLI::IsMember(std::vector<RowFormat>{RowFormat::kCsv, RowFormat::kJson}));
+  pedal->callback([&] { result = uneven::cli::pedal(song, format); });
+
+  auto checkFormat = uneven::cli::CheckFormat::kText;
+  const std::map<std::string, uneven::cli::CheckFormat> checkFormats{
+      {"text", uneven::cli::CheckFormat::kText}, {"json", uneven::cli::CheckFormat::kJson}};
+  CLI::App* check = app.add_subcommand(
+      "check", "What the hats' pedal cannot do as written; exits 1 when anything was found");
+  check->add_option("SONG", song, "A .ustick song")->required();
+  check->add_option("--format", checkFormat, "text or json (default text)")
+      ->transform(CLI::Transformer(checkFormats))
+      ->check(CLI::IsMember(std::vector<uneven::cli::CheckFormat>{
+          uneven::cli::CheckFormat::kText, uneven::cli::CheckFormat::kJson}));
+  check->callback([&] { result = uneven::cli::check(song, checkFormat); });
 
   uneven::cli::RenderCall call;
   CLI::App* render = app.add_subcommand("render", "Write a Standard MIDI File");

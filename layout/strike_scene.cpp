@@ -6,6 +6,8 @@
 #include <array>
 
 #include "core/perform/swing.h"
+#include "core/song/limbs.h"
+#include "core/song/slots.h"
 
 namespace uneven {
 namespace {
@@ -16,37 +18,79 @@ constexpr double kHeadRoom = 13;      // above the tallest stick, for its head
 constexpr double kStruckHeight = 86;  // wanted for a lane that is struck
 constexpr double kIdleLeast = 22;     // for one that is not: its name
 constexpr double kIdleMost = 56;
-constexpr double kLetterRoom = 15;  // below the line, for the limb's letter
-constexpr double kLetter = 6.5;     // of a count name
-constexpr double kLabelGap = 5;     // between two of them
+constexpr double kLetterRoom = 15;    // below the line, for the limb's letter
+constexpr double kLetter = 6.5;       // of a count name
+constexpr double kLabelGap = 5;       // between two of them
+constexpr double kWedgeShare = 0.45;  // of a lane's room, for hats that are wide open
+constexpr double kWedgeOverhang = 12;
 
-std::vector<LaneShape> lanesIn(const Rect& area, const std::vector<PieceId>& pieces,
-                               const Groove& groove) {
-  std::array<bool, 256> struck{};
-  for (const Hit& hit : groove.hits) struck[hit.piece.value] = true;
-  const auto isStruck = [&](PieceId piece) { return struck[piece.value]; };
-  const auto count = static_cast<double>(std::count_if(pieces.begin(), pieces.end(), isStruck));
-  const double idle = static_cast<double>(pieces.size()) - count;
+// Gives the lanes their heights: those that are struck share what the others leave.
+void stackLanes(const Rect& area, std::vector<LaneShape>& lanes, const std::vector<bool>& struck) {
+  const auto count = static_cast<double>(std::count(struck.begin(), struck.end(), true));
+  const double idle = static_cast<double>(lanes.size()) - count;
   const double idleHeight = std::clamp(
       idle == 0 ? 0 : (area.height() - count * kStruckHeight) / idle, kIdleLeast, kIdleMost);
   // Struck lanes share what is left, unless that is far more than they want: then all grow alike.
   const double left = count == 0 ? 0 : (area.height() - idle * idleHeight) / count;
   const double struckHeight = std::clamp(left, kIdleLeast, kStruckHeight);
-  const auto share = [&](PieceId piece) { return isStruck(piece) ? struckHeight : idleHeight; };
   const double shares = count * struckHeight + idle * idleHeight;
-  std::vector<LaneShape> out;
   double top = area.top;
-  for (const PieceId piece : pieces) {
-    const double height = area.height() * share(piece) / shares;
-    LaneShape lane;
-    lane.piece = piece;
+  for (std::size_t i = 0; i < lanes.size(); ++i) {
+    const double height = area.height() * (struck[i] ? struckHeight : idleHeight) / shares;
+    LaneShape& lane = lanes[i];
     lane.top = top;
     top += height;
     lane.baseline = lane.top + height - std::min(kLetterRoom, 0.4 * height);
     lane.room = std::clamp(height - kLetterRoom - kHeadRoom, 6.0, 90.0);
-    out.push_back(lane);
   }
-  return out;
+}
+
+std::vector<LaneShape> pieceLanes(const Rect& area, const StrikeViewport& viewport,
+                                  const Groove& groove) {
+  std::array<bool, 256> hasHits{};
+  for (const PieceId piece : viewport.tall) hasHits[piece.value] = true;
+  for (const Hit& hit : groove.hits) hasHits[hit.piece.value] = true;
+  std::vector<LaneShape> lanes;
+  std::vector<bool> struck;
+  for (const PieceId piece : viewport.lanes) {
+    LaneShape lane;
+    lane.piece = piece;
+    lanes.push_back(lane);
+    struck.push_back(hasHits[piece.value]);
+  }
+  stackLanes(area, lanes, struck);
+  return lanes;
+}
+
+// The piece that the limb strikes most; else the first that is usually its own.
+PieceId mainPiece(Limb limb, const std::vector<Limb>& limbs, const Groove& groove, const Kit& kit) {
+  std::vector<int> counts(kit.pieces.size(), 0);
+  for (std::size_t i = 0; i < groove.hits.size(); ++i) {
+    if (limbs[i] == limb) ++counts[groove.hits[i].piece.value];
+  }
+  PieceId best = kit.order.front();
+  int most = -1;
+  for (const PieceId piece : kit.order) {
+    const int count = counts[piece.value];
+    if (count > most && (count > 0 || kit.usualLimb(piece) == limb)) {
+      best = piece;
+      most = count;
+    }
+  }
+  return best;
+}
+
+std::vector<LaneShape> limbLanes(const Rect& area, const Groove& groove, const Kit& kit) {
+  const std::vector<Limb> limbs = limbsOf(groove, kit);
+  std::vector<LaneShape> lanes;
+  for (const Limb limb : {Limb::kRightHand, Limb::kLeftHand, Limb::kRightFoot, Limb::kLeftFoot}) {
+    LaneShape lane;
+    lane.limb = limb;
+    lane.piece = mainPiece(limb, limbs, groove, kit);
+    lanes.push_back(lane);
+  }
+  stackLanes(area, lanes, std::vector<bool>(lanes.size(), true));
+  return lanes;
 }
 
 double labelWidth(const GridLine& line) {
@@ -88,20 +132,19 @@ void dropCrowdedLabels(std::vector<GridLine>& lines) {
 std::vector<GridLine> linesOf(const Groove& groove, const Swing& swing, const StrikeScene& scene) {
   std::vector<GridLine> out;
   const Beat bar = groove.meter.barLength();
-  const Beat step = groove.grid.step();
   const SwingCurve curve(swing, 1, bar);
-  for (Beat barStart = scene.begin; barStart < scene.end; barStart += bar) {
-    for (Beat at; at < bar; at += step) {
-      GridLine line;
-      line.at = barStart + at;
-      line.x = scene.axis.xFromQuarters(barStart.toDouble() + curve.swung(at));
-      line.straightX = scene.axis.xFromQuarters(line.at.toDouble());
-      line.count = countName(at, groove.meter);
-      line.weight = at == Beat(0)                ? LineWeight::kBar
-                    : line.count.partial.empty() ? LineWeight::kCount
-                                                 : LineWeight::kPartial;
-      out.push_back(line);
-    }
+  for (const Beat slot : slotsOf(groove, scene.begin, scene.end)) {
+    const Beat barStart = Beat(slot.floorDiv(bar)) * bar;
+    const Beat at = slot - barStart;
+    GridLine line;
+    line.at = slot;
+    line.x = scene.axis.xFromQuarters(barStart.toDouble() + curve.swung(at));
+    line.straightX = scene.axis.xFromQuarters(line.at.toDouble());
+    line.count = countName(at, groove.meter);
+    line.weight = at == Beat(0)                ? LineWeight::kBar
+                  : line.count.partial.empty() ? LineWeight::kCount
+                                               : LineWeight::kPartial;
+    out.push_back(line);
   }
   dropCrowdedLabels(out);
   GridLine last;
@@ -129,7 +172,8 @@ class Builder {
     scene_.end = scene_.begin + Beat(bars) * bar;
     scene_.axis = TimeAxis(scene_.area.left + 14, scene_.area.right, scene_.begin.toDouble(),
                            (Beat(bars) * bar).toDouble());
-    scene_.lanes = lanesIn(scene_.area, viewport_.lanes, groove_);
+    scene_.lanes = viewport_.byLimb ? limbLanes(scene_.area, groove_, *score_.kit)
+                                    : pieceLanes(scene_.area, viewport_, groove_);
     scene_.lines = linesOf(groove_, score_.feels[score_.blocks.front().feel].swing, scene_);
     indexLanes();
     addSticks();
@@ -140,9 +184,18 @@ class Builder {
  private:
   void indexLanes() {
     laneOf_.fill(-1);
+    limbLaneOf_.fill(-1);
     for (std::size_t i = 0; i < scene_.lanes.size(); ++i) {
-      laneOf_[scene_.lanes[i].piece.value] = static_cast<int>(i);
+      const LaneShape& lane = scene_.lanes[i];
+      if (viewport_.byLimb) {
+        limbLaneOf_[static_cast<std::size_t>(lane.limb)] = static_cast<int>(i);
+      } else {
+        laneOf_[lane.piece.value] = static_cast<int>(i);
+      }
     }
+  }
+  int laneOf(PieceId piece, Limb limb) const {
+    return viewport_.byLimb ? limbLaneOf_[static_cast<std::size_t>(limb)] : laneOf_[piece.value];
   }
   double blockQuarters(Moment moment) const {
     return score_.tempo.quartersAt(toMilliseconds(moment)) - score_.blocks.front().start.toDouble();
@@ -152,7 +205,7 @@ class Builder {
   void addSticks() {
     for (const Stroke& stroke : performance_.strokes) {
       const Hit& hit = groove_.hits[stroke.hit];
-      const int laneIndex = laneOf_[hit.piece.value];
+      const int laneIndex = laneOf(hit.piece, stroke.limb);
       if (!shown(hit.at) || laneIndex < 0) continue;
       const LaneShape& lane = scene_.lanes[static_cast<std::size_t>(laneIndex)];
       StickShape stick;
@@ -166,41 +219,51 @@ class Builder {
       stick.limb = stroke.limb;
       stick.stroke = stroke.stroke;
       stick.part = stroke.part;
+      stick.foreign = viewport_.byLimb && hit.piece != lane.piece;
       scene_.sticks.push_back(stick);
     }
   }
 
-  void addWedges() {
-    const int laneIndex = laneOf_[piece::kHat.value];
-    if (laneIndex < 0) return;
-    const LaneShape& lane = scene_.lanes[static_cast<std::size_t>(laneIndex)];
-    auto shut = performance_.shuts.begin();
-    const Stroke* open = nullptr;
-    const auto close = [&](Moment at) {
-      const Stroke& stroke = *open;
-      open = nullptr;
-      if (!shown(groove_.hits[stroke.hit].at)) return;
-      WedgeShape wedge;
-      wedge.from = scene_.axis.xFromQuarters(blockQuarters(stroke.time));
-      wedge.to = std::min(scene_.axis.xFromQuarters(blockQuarters(at)), scene_.area.right + 12);
-      wedge.baseline = lane.baseline;
-      wedge.height = lane.room * 0.45 * stroke.opening;
-      scene_.wedges.push_back(wedge);
-    };
-    for (const Stroke& stroke : performance_.strokes) {
-      if (stroke.piece != piece::kHat && stroke.piece != piece::kHatFoot) continue;
-      for (; shut != performance_.shuts.end() && shut->time < stroke.time; ++shut) {
-        if (open == &performance_.strokes[shut->stroke]) close(shut->time);
-      }
-      if (open != nullptr) close(stroke.time);
-      if (stroke.piece == piece::kHat && stroke.opening > 0) open = &stroke;
+  // The lane that the hats' path is drawn on: the hats', or of limbs the one that plays them most.
+  const LaneShape* hatLane() const {
+    for (const LaneShape& lane : scene_.lanes) {
+      if (lane.piece == piece::kHat) return &lane;
     }
-    if (open == nullptr) return;
-    const Moment end =
-        toMoment(score_.tempo.msAt((score_.blocks.front().start + groove_.length()).toDouble()));
-    const bool shutByFoot =
-        shut != performance_.shuts.end() && open == &performance_.strokes[shut->stroke];
-    close(shutByFoot ? shut->time : end);
+    return nullptr;
+  }
+
+  void addWedges() {
+    const LaneShape* lane = hatLane();
+    if (lane == nullptr) return;
+    const double left = scene_.axis.xFromQuarters(scene_.begin.toDouble()) - kWedgeOverhang;
+    const double right = scene_.area.right + kWedgeOverhang;
+    WedgeShape wedge;
+    wedge.baseline = lane->baseline;
+    const auto end = [&] {
+      if (wedge.edge.size() > 1 && wedge.edge.back().x > left && wedge.edge.front().x < right) {
+        for (Point& p : wedge.edge) p.x = std::clamp(p.x, left, right);
+        scene_.wedges.push_back(wedge);
+      }
+      wedge.edge.clear();
+    };
+    const auto& path = performance_.pedal.path;
+    for (std::size_t i = 0; i < path.size(); ++i) {
+      const PedalVertex& v = path[i];
+      const bool shut = v.opening <= 0;
+      const bool opens = i + 1 < path.size() && path[i + 1].opening > 0;
+      const Point p{scene_.axis.xFromQuarters(blockQuarters(v.time)),
+                    lane->baseline - lane->room * kWedgeShare * v.opening};
+      if (!shut || !wedge.edge.empty()) wedge.edge.push_back(p);
+      if (!shut) continue;
+      end();
+      if (opens) wedge.edge.push_back(p);
+    }
+    // Still open at the end.
+    if (!wedge.edge.empty()) {
+      wedge.edge.push_back({right, wedge.edge.back().y});
+      wedge.edge.push_back({right, lane->baseline});
+    }
+    end();
   }
 
   const Groove& groove_;
@@ -209,6 +272,7 @@ class Builder {
   const StrikeViewport& viewport_;
   StrikeScene scene_;
   std::array<int, 256> laneOf_{};
+  std::array<int, 5> limbLaneOf_{};
 };
 
 }  // namespace
@@ -219,15 +283,11 @@ StrikeScene strikeScene(const Groove& groove, const Score& alone, const Performa
 }
 
 std::vector<PieceId> lanesFor(const Groove& groove, const Kit& kit, bool all) {
-  static constexpr PieceId kUsual[] = {piece::kHat,     piece::kRide,     piece::kSnare,
-                                       piece::kTomHigh, piece::kTomFloor, piece::kKick,
-                                       piece::kHatFoot};
-  std::vector<bool> shown(kit.pieces.size(), all);
-  for (const PieceId usual : kUsual) shown[usual.value] = true;
-  for (const Hit& hit : groove.hits) shown[hit.piece.value] = true;
+  std::vector<bool> struck(kit.pieces.size(), false);
+  for (const Hit& hit : groove.hits) struck[hit.piece.value] = true;
   std::vector<PieceId> out;
-  for (std::size_t i = 0; i < shown.size(); ++i) {
-    if (shown[i]) out.push_back({static_cast<std::uint8_t>(i)});
+  for (const PieceId piece : kit.order) {
+    if (all || struck[piece.value] || kit[piece].shown) out.push_back(piece);
   }
   return out;
 }

@@ -25,11 +25,14 @@ struct StrikeViewport {
   int bars = 2;                // shown at once
   double pxPerMs = 1;          // of the lean
   std::vector<PieceId> lanes;  // from top to bottom
+  std::vector<PieceId> tall;   // lanes with the room of struck ones though the groove has no hit
+  bool byLimb = false;         // four lanes, one a limb, in place of `lanes`
   bool operator==(const StrikeViewport&) const = default;
 };
 
 struct LaneShape {
-  PieceId piece;
+  PieceId piece;                 // of a limb's lane: the piece that the limb strikes most
+  Limb limb = Limb::kAutomatic;  // of a limb's lane
   double top = 0;
   double baseline = 0;
   double room = 0;  // height of a stick of velocity 127
@@ -55,15 +58,15 @@ struct StickShape {
   Limb limb = Limb::kAutomatic;
   StrokeKind stroke = StrokeKind::kNormal;
   std::uint8_t part = 0;  // 0 the hit itself, else a stroke of its ornament
+  bool foreign = false;   // on a limb's lane: not the lane's own piece
   Milliseconds lean{0};
 };
 
-// An opening of the hats along the lane: opens at `from`, is shut at `to`.
+// An opening of the hats along the lane, from shut to shut: the pedal's path as a line over the
+// baseline.
 struct WedgeShape {
-  double from = 0;
-  double to = 0;
+  std::vector<Point> edge;  // left to right, the first and last on the baseline
   double baseline = 0;
-  double height = 0;
 };
 
 struct StrikeScene {
@@ -85,7 +88,8 @@ inline constexpr double kCountHeight = 46;
 StrikeScene strikeScene(const Groove& groove, const Score& alone, const Performance& performance,
                         const StrikeViewport& viewport);
 
-// The lanes a groove is edited in: the usual ones and every piece that it strikes; or all.
+// The lanes a groove is edited in, in the player's order: the pieces that are shown and every piece
+// that it strikes; or all.
 std::vector<PieceId> lanesFor(const Groove& groove, const Kit& kit, bool all);
 
 }  // namespace uneven

@@ -5,6 +5,7 @@
 #include <QCheckBox>
 #include <QClipboard>
 #include <QDir>
+#include <QEventLoop>
 #include <QFileInfo>
 #include <QGridLayout>
 #include <QGuiApplication>
@@ -165,6 +166,8 @@ QWidget* DeliverStage::form() {
   bar->setRange(0, 0);
   bar->setTextVisible(false);
   auto* stop = new ActionButton(tr("Cancel"), ActionButton::Tone::kQuiet, busy_);
+  stop->setObjectName(QStringLiteral("cancel-rendering"));
+  stop->setToolTip(tr("Leaves the rendering; nothing is written"));
   busyRow->addWidget(bar, 1);
   busyRow->addWidget(stop);
   busy_->hide();
@@ -298,6 +301,7 @@ void DeliverStage::cancel() {
   worker_.setFuture({});
   busy_->hide();
   listTitle_->setText(tr("Rendering was cancelled"));
+  Q_EMIT cancelled();
 }
 
 void DeliverStage::take(std::shared_ptr<const Made> made) {
@@ -331,10 +335,16 @@ void DeliverStage::take(std::shared_ptr<const Made> made) {
 std::shared_ptr<const DeliverStage::Made> DeliverStage::current() {
   if (!fresh_) refresh();
   if (!fresh_) {
-    worker_.waitForFinished();
-    take(worker_.result());
+    // A long song is rendered aside: the window goes on living, and Cancel ends the wait.
+    QEventLoop wait;
+    connect(&worker_, &QFutureWatcherBase::finished, &wait, &QEventLoop::quit);
+    connect(this, &DeliverStage::cancelled, &wait, &QEventLoop::quit);
+    wait.exec();
   }
-  return made_;
+  if (fresh_) return made_;
+  auto nothing = std::make_shared<Made>();
+  nothing->error = Error{ErrorCode::kUsage, "rendering was cancelled", {}};
+  return nothing;
 }
 
 QString DeliverStage::fileName() const {

@@ -41,6 +41,7 @@ class DeliverStage : public QWidget {
   void said(const QString& what);
   void failed(const QString& what);
   void refused(const QString& why);
+  void cancelled();
 
  protected:
   void showEvent(QShowEvent* event) override;

@@ -54,7 +54,7 @@ void EventList::show(const Score& score, const Performance& performance, const K
       row[kBar] = QString::number(stroke.bar + 1);
       row[kCount] = QString::fromStdString(countName(stroke.at, groove.meter).text());
       const KitMapRow* mapped =
-          map.find((*score.kit)[stroke.piece].id, stroke.stroke, stroke.opening);
+          rowFor(map, (*score.kit)[stroke.piece], stroke.stroke, stroke.opening);
       row[kName] = mapped == nullptr ? QString() : QString::fromStdString(mapped->name);
       row[kMs] = number3(toMilliseconds(stroke.time));
     }

@@ -103,8 +103,13 @@ bool Document::apply(const QString& step, Song after, Merge merge) {
     Q_EMIT said(tr("Not done: %1").arg(QString::fromStdString(whole.error().message)));
     return false;
   }
+  const int squeezedBefore = performance_.squeezed;
   undo_.push(new SongStep(*this, step, std::move(after), merge));
-  Q_EMIT said(step);
+  Q_EMIT said(performance_.squeezed <= squeezedBefore
+                  ? step
+                  : tr("%1. Squeezed, since the stroke before is too near: %2 ornaments here")
+                        .arg(step)
+                        .arg(performance_.squeezed));
   return true;
 }
 

@@ -19,12 +19,14 @@
 #include <algorithm>
 
 #include "app/deliver/deliver_stage.h"
+#include "app/open/open_stage.h"
 #include "app/shell/labels.h"
 #include "app/shell/notice_bar.h"
 #include "app/shell/prompts.h"
 #include "app/shell/stage_rail.h"
 #include "app/shell/theme.h"
 #include "app/shell/top_bar.h"
+#include "app/strike/exchange.h"
 #include "app/strike/lanes_view.h"
 #include "app/strike/strike_stage.h"
 
@@ -38,6 +40,7 @@ MainWindow::MainWindow(const Surroundings& surroundings)
       fileDesk_(new FileDesk(document_, surroundings.prompts, surroundings.settings, this)),
       autosave_(document_, surroundings.files, surroundings.autosaveFolder),
       editing_(new Editing(document_, this)) {
+  exchange_ = new Exchange(*editing_, files_, prompts_, this);
   setAcceptDrops(true);
   buildStages(surroundings);
   buildMenus();
@@ -71,7 +74,8 @@ void MainWindow::buildStages(const Surroundings& surroundings) {
   across->setSpacing(0);
   rail_ = new StageRail(body);
   rail_->addStage(tr("Strike"), tr("Write the hits: Alt+1"));
-  rail_->addStage(tr("Deliver"), tr("Write the MIDI file: Alt+2"));
+  rail_->addStage(tr("Open"), tr("The hats' pedal: Alt+2"));
+  rail_->addStage(tr("Deliver"), tr("Write the MIDI file: Alt+3"));
   across->addWidget(rail_);
   stages_ = new QStackedWidget(body);
   strike_ = new StrikeStage(*editing_, stages_);
@@ -95,6 +99,8 @@ void MainWindow::connectParts() {
   connect(editing_, &Editing::said, this, say);
   connect(fileDesk_, &FileDesk::said, this, say);
   connect(fileDesk_, &FileDesk::failed, this, warn);
+  connect(exchange_, &Exchange::said, this, say);
+  connect(exchange_, &Exchange::failed, this, warn);
   connect(&autosave_, &Autosave::failed, this, say);
   connect(topBar_, &TopBar::refused, this, say);
   connect(strike_, &StrikeStage::refused, this, say);
@@ -103,13 +109,7 @@ void MainWindow::connectParts() {
   connect(&document_, &Document::fileChanged, this, &MainWindow::showFile);
   connect(&document_, &Document::replaced, this,
           [this] { editing_->moveCursor(Beat(0), piece::kHat); });
-  const auto count = [this] {
-    const Groove& groove = document_.groove();
-    const Beat bar = groove.meter.barLength();
-    const Beat at = editing_->cursorAt();
-    topBar_->setCount(
-        QString::fromStdString(countName(at - Beat(at.floorDiv(bar)) * bar, groove.meter).text()));
-  };
+  const auto count = [this] { topBar_->setCount(editing_->countAt(editing_->cursorAt())); };
   connect(editing_, &Editing::cursorMoved, this, count);
   connect(&document_, &Document::changed, this, count);
 }
@@ -121,6 +121,15 @@ void MainWindow::say(const QString& what) {
 void MainWindow::warn(const QString& what) {
   say(what);
   notice_->ask(what, tr("Close"), {});
+}
+
+OpenStage& MainWindow::open() {
+  if (open_ == nullptr) {
+    open_ = new OpenStage(*editing_, stages_);
+    stages_->addWidget(open_);
+    connect(open_, &OpenStage::refused, this, &MainWindow::say);
+  }
+  return *open_;
 }
 
 DeliverStage& MainWindow::deliver() {
@@ -135,19 +144,18 @@ DeliverStage& MainWindow::deliver() {
 }
 
 void MainWindow::showStage(Stage stage) {
-  if (stage == Stage::kDeliver) deliver();
-  stages_->setCurrentIndex(static_cast<int>(stage));
+  stage_ = stage;
+  QWidget* shown = strike_;
+  if (stage == Stage::kOpen) shown = &open();
+  if (stage == Stage::kDeliver) shown = &deliver();
+  stages_->setCurrentWidget(shown);
   rail_->setCurrent(static_cast<int>(stage));
-  stages_->currentWidget()->setFocus();
+  shown->setFocus();
 }
 
 void MainWindow::openTool(const std::string& name) {
   showStage(Stage::kStrike);
   strike_->openTool(name);
-}
-
-void MainWindow::closeTool() {
-  strike_->closeTool();
 }
 
 void MainWindow::showFile() {

@@ -22,6 +22,8 @@ class Editing;
 class NoticeBar;
 class Prompts;
 class StageRail;
+class Exchange;
+class OpenStage;
 class StrikeStage;
 class TopBar;
 
@@ -34,7 +36,7 @@ struct Surroundings {
   std::function<Milliseconds()> clock;
 };
 
-enum class Stage { kStrike, kDeliver };
+enum class Stage { kStrike, kOpen, kDeliver };
 
 class MainWindow : public QMainWindow {
   Q_OBJECT
@@ -47,7 +49,9 @@ class MainWindow : public QMainWindow {
   Editing& editing() { return *editing_; }
   void showStage(Stage stage);
   void openTool(const std::string& name);
-  void closeTool();
+  StrikeStage& strike() { return *strike_; }
+  OpenStage& open();
+  void askAim();
   // Offers what a crash left behind.
   void offerUnsavedWork();
 
@@ -81,12 +85,15 @@ class MainWindow : public QMainWindow {
   Document document_;
   FileDesk* fileDesk_;
   Autosave autosave_;
+  Exchange* exchange_ = nullptr;
   Editing* editing_;
   TopBar* topBar_ = nullptr;
   StageRail* rail_ = nullptr;
   NoticeBar* notice_ = nullptr;
+  Stage stage_ = Stage::kStrike;
   QStackedWidget* stages_ = nullptr;
   StrikeStage* strike_ = nullptr;
+  OpenStage* open_ = nullptr;        // this and the next are made when first shown
   DeliverStage* deliver_ = nullptr;  // made when it is first shown
   QMenu* recentMenu_ = nullptr;
   QLabel* status_ = nullptr;

@@ -14,6 +14,7 @@
 #include "app/shell/prompts.h"
 #include "app/shell/top_bar.h"
 #include "app/strike/editing.h"
+#include "app/strike/exchange.h"
 #include "app/strike/lanes_view.h"
 #include "app/strike/strike_stage.h"
 
@@ -39,6 +40,12 @@ void MainWindow::buildFileMenu() {
   menu->addAction(tr("&Save"), QKeySequence::Save, fileDesk_, [this] { fileDesk_->save(); });
   menu->addAction(tr("Save &as…"), QKeySequence(Qt::CTRL | Qt::SHIFT | Qt::Key_S), fileDesk_,
                   [this] { fileDesk_->saveAs(); });
+  menu->addSeparator();
+  menu->addAction(tr("&Import a groove (tab, CSV)…"), QKeySequence(Qt::CTRL | Qt::Key_I), exchange_,
+                  &Exchange::importGroove);
+  menu->addAction(tr("E&xport this groove (tab, CSV)…"),
+                  QKeySequence(Qt::CTRL | Qt::SHIFT | Qt::Key_E), exchange_,
+                  &Exchange::exportGroove);
   menu->addAction(tr("&Write MIDI file…"), QKeySequence(Qt::CTRL | Qt::Key_E), this, [this] {
     showStage(Stage::kDeliver);
     deliver().write();
@@ -74,7 +81,7 @@ void MainWindow::buildEditMenu() {
   menu->addSeparator();
   menu->addAction(tr("Cu&t"), QKeySequence::Cut, editing_, &Editing::cut);
   menu->addAction(tr("&Copy"), QKeySequence::Copy, this, [this] {
-    if (stages_->currentIndex() == static_cast<int>(Stage::kDeliver)) {
+    if (stage_ == Stage::kDeliver) {
       deliver().copyList();
       say(tr("The list of notes is on the clipboard"));
     } else {
@@ -95,6 +102,9 @@ void MainWindow::buildHitMenu() {
   menu->addAction(tr("Normal\tN"), editing_, [this] { editing_->setRole(Role::kNormal); });
   menu->addAction(tr("Ghost\tG"), editing_, [this] { editing_->setRole(Role::kGhost); });
   menu->addAction(tr("Open or shut the hat\tO"), editing_, &Editing::toggleOpen);
+  menu->addAction(tr("Right hand or foot\tR"), editing_,
+                  [this] { editing_->setSide(Side::kRight); });
+  menu->addAction(tr("Left hand or foot\tL"), editing_, [this] { editing_->setSide(Side::kLeft); });
   menu->addSeparator();
   menu->addAction(tr("Louder\t+"), editing_, [this] { editing_->addVelocity(1, {}); });
   menu->addAction(tr("Softer\t−"), editing_, [this] { editing_->addVelocity(-1, {}); });
@@ -114,11 +124,17 @@ void MainWindow::buildGrooveMenu() {
                   &Editing::newGroove);
   menu->addAction(tr("&Duplicate"), QKeySequence(Qt::CTRL | Qt::Key_D), editing_,
                   &Editing::duplicateGroove);
+  menu->addAction(tr("&Embellish"), QKeySequence(Qt::CTRL | Qt::SHIFT | Qt::Key_D), editing_,
+                  &Editing::embellishGroove);
+  menu->addAction(tr("&Back to its core"), editing_, &Editing::backToCore);
   menu->addAction(tr("&Rename…"), QKeySequence(Qt::Key_F2), this, [this] {
     editing_->renameGroove(prompts_.line(this, tr("Name of the groove"),
                                          QString::fromStdString(document_.groove().name)));
   });
   menu->addAction(tr("De&lete"), editing_, &Editing::deleteGroove);
+  menu->addAction(tr("&Up the list"), editing_, [this] { editing_->moveGroove(-1); });
+  menu->addAction(tr("D&own the list"), editing_, [this] { editing_->moveGroove(1); });
+  menu->addAction(tr("&Aim of accents over ghosts…"), this, &MainWindow::askAim);
   menu->addSeparator();
   menu->addAction(tr("&Previous"), QKeySequence(Qt::CTRL | Qt::Key_PageUp), this,
                   [this] { stepGroove(-1); });
@@ -142,7 +158,9 @@ void MainWindow::buildViewMenu() {
   QMenu* menu = menuBar()->addMenu(tr("&View"));
   menu->addAction(tr("&Strike"), QKeySequence(Qt::ALT | Qt::Key_1), this,
                   [this] { showStage(Stage::kStrike); });
-  menu->addAction(tr("&Deliver"), QKeySequence(Qt::ALT | Qt::Key_2), this,
+  menu->addAction(tr("&Open"), QKeySequence(Qt::ALT | Qt::Key_2), this,
+                  [this] { showStage(Stage::kOpen); });
+  menu->addAction(tr("&Deliver"), QKeySequence(Qt::ALT | Qt::Key_3), this,
                   [this] { showStage(Stage::kDeliver); });
   menu->addSeparator();
   LanesView& lanes = strike_->lanes();
@@ -163,6 +181,27 @@ void MainWindow::buildViewMenu() {
       ->setShortcut(QKeySequence(Qt::CTRL | Qt::ALT | Qt::Key_Right));
   menu->addAction(tr("Lean narrower"), QKeySequence(Qt::CTRL | Qt::ALT | Qt::Key_Left), &lanes,
                   [&lanes] { lanes.setPxPerMs(lanes.pxPerMs() * 0.8); });
+  const auto side = [&](const QString& name, const QKeySequence& key, StrikeStage::Side which) {
+    menu->addAction(name, key, this, [this, which] {
+      showStage(Stage::kStrike);
+      strike_->showSide(which);
+    });
+  };
+  menu->addSeparator();
+  side(tr("Card of the hit"), {}, StrikeStage::Side::kHit);
+  side(tr("Card of grooves"), QKeySequence(Qt::CTRL | Qt::Key_G), StrikeStage::Side::kGrooves);
+  side(tr("Card of the kit"), QKeySequence(Qt::CTRL | Qt::Key_J), StrikeStage::Side::kKit);
+  menu->addSeparator();
+  QAction* limbs = menu->addAction(tr("&Lanes by limb"), QKeySequence(Qt::CTRL | Qt::Key_L), &lanes,
+                                   [&lanes](bool on) { lanes.setShowLimbs(on); });
+  limbs->setCheckable(true);
+  connect(&lanes, &LanesView::viewportChanged, limbs,
+          [&lanes, limbs] { limbs->setChecked(lanes.showsLimbs()); });
+  QAction* step =
+      menu->addAction(tr("&Step entry\tI"), &lanes, [&lanes](bool on) { lanes.setStepEntry(on); });
+  step->setCheckable(true);
+  connect(&lanes, &LanesView::stepEntryChanged, step,
+          [&lanes, step] { step->setChecked(lanes.stepEntry()); });
   QAction* all = menu->addAction(tr("&All pieces of the kit"), &lanes,
                                  [&lanes](bool on) { lanes.setShowAllPieces(on); });
   all->setCheckable(true);
@@ -172,7 +211,8 @@ void MainWindow::buildViewMenu() {
 
 void MainWindow::buildHelpMenu() {
   QMenu* menu = menuBar()->addMenu(tr("Hel&p"));
-  menu->addAction(tr("&Keys"), QKeySequence(Qt::Key_F1), this, &MainWindow::showKeys);
+  QAction* keys = menu->addAction(tr("&Keys"), this, &MainWindow::showKeys);
+  keys->setShortcuts({QKeySequence(Qt::Key_F1), QKeySequence(Qt::Key_Question)});
   menu->addAction(tr("&About"), this, [this] {
     QMessageBox::about(
         this, tr("Uneven Stick"),
@@ -182,6 +222,23 @@ void MainWindow::buildHelpMenu() {
            "is changed from Inter, under the SIL Open Font License 1.1.")
             .arg(QCoreApplication::applicationVersion()));
   });
+}
+
+void MainWindow::askAim() {
+  const SeparationAim aim = document_.song().aim;
+  const QString text =
+      prompts_.line(this, tr("How far accents should lie above ghosts, dB: low and high, 0 to 60"),
+                    QStringLiteral("%1 %2").arg(aim.low).arg(aim.high));
+  if (text.isEmpty()) return;
+  const QStringList words = text.split(QLatin1Char(' '), Qt::SkipEmptyParts);
+  bool lowGood = false;
+  bool highGood = false;
+  const double low = words.value(0).toDouble(&lowGood);
+  const double high = words.value(1).toDouble(&highGood);
+  if (words.size() != 2 || !lowGood || !highGood || low < 0 || high > kAimMax || low > high) {
+    return say(tr("%1 is no aim: write two numbers from 0 to 60, as 18 28").arg(text));
+  }
+  editing_->setAim({low, high});
 }
 
 void MainWindow::showKeys() {
@@ -195,24 +252,35 @@ void MainWindow::showKeys() {
       {tr("Delete"), tr("take off what is chosen")},
       {tr("A, N, G"), tr("accent, normal, ghost")},
       {tr("O"), tr("open or shut the hat")},
+      {tr("R, L"), tr("right or left hand or foot; again: automatic")},
+      {tr("I"), tr("step entry: the lanes show a letter for each piece; a letter strikes and moves "
+                   "on, Shift accent, Alt ghost, + joins, dot leaves a slot, Backspace goes back, "
+                   "Escape ends")},
       {tr("1 … 9, 0"), tr("velocity 14 … 126, 127")},
       {tr("+ −"), tr("louder, softer")},
       {tr(", ."), tr("earlier, later by 1 ms; Shift by 10")},
-      {tr("[ ]"), tr("grid coarser, finer")},
+      {tr("[ ]"), tr("grid coarser, finer; { } of the beat under the cursor alone")},
       {tr("T"), tr("tap the tempo")},
       {tr("Ctrl+1, 2, 4"), tr("bars shown at once; Page Up and Page Down move")},
       {tr("Ctrl+K"), tr("sticking line; the other tools are in the Tools menu (Alt+T)")},
       {tr("Ctrl+R"), tr("first bar over the rest")},
       {tr("Ctrl+PgUp, PgDown"), tr("previous, next groove")},
-      {tr("Ctrl+Shift+N, Ctrl+D, F2"), tr("new groove, duplicate, rename")},
+      {tr("Ctrl+Shift+N, Ctrl+D, F2"),
+       tr("new groove, duplicate, rename; Ctrl+Shift+D a version to embellish")},
+      {tr("Ctrl+G, Ctrl+J, Ctrl+L"), tr("card of grooves, card of the kit, lanes by limb")},
       {tr("Ctrl+C, X, V, A"), tr("copy, cut, paste at the cursor, select all")},
       {tr("Ctrl+Z, Ctrl+Shift+Z"), tr("undo, redo")},
       {tr("mouse"),
        tr("click puts, a second click takes off; drag up or down for velocity; Ctrl and "
-          "drag sideways nudges; drag over an empty place selects; Esc gives up")},
+          "drag sideways nudges; Alt and drag over a lane draws velocities; drag over an empty "
+          "place selects; Esc gives up")},
       {tr("wheel"), tr("moves through the bars; Ctrl and wheel widens the lean")},
-      {tr("Alt+1, Alt+2"), tr("Strike, Deliver")},
-      {tr("Ctrl+E"), tr("write the MIDI file")}};
+      {tr("in Open"),
+       tr("left, right walk the strokes; up, down open; Shift and left or right moves the end; O "
+          "opens or shuts; W walks through placements (1 2 3 mark, Enter keeps). Ctrl and drag "
+          "draws an opening, Alt and drag sets the pump's lift")},
+      {tr("Alt+1, Alt+2, Alt+3"), tr("Strike, Open, Deliver")},
+      {tr("Ctrl+E"), tr("write the MIDI file; Ctrl+I, Ctrl+Shift+E import, export a groove")}};
   QString text = QStringLiteral("<table cellspacing=6>");
   for (const Key& key : keys) {
     text += QStringLiteral("<tr><td style=\"font-weight:600\">%1</td><td width=360>%2</td></tr>")

@@ -37,6 +37,12 @@ QString DesktopPrompts::line(QWidget* parent, const QString& title, const QStrin
   return ok ? typed : QString();
 }
 
+int DesktopPrompts::choice(QWidget* parent, const QString& title, const QStringList& words) {
+  bool ok = false;
+  const QString word = QInputDialog::getItem(parent, title, title, words, 0, false, &ok);
+  return ok ? static_cast<int>(words.indexOf(word)) : -1;
+}
+
 QString DesktopPrompts::fileToSave(QWidget* parent, const QString& title, const QString& suggestion,
                                    const QString& filter) {
   return QFileDialog::getSaveFileName(parent, title, suggestion, filter);

@@ -3,6 +3,7 @@
 #pragma once
 
 #include <QString>
+#include <QStringList>
 
 class QWidget;
 
@@ -19,6 +20,8 @@ class Prompts {
                              const QString& filter) = 0;
   // A line of text, `text` to begin with.
   virtual QString line(QWidget* parent, const QString& title, const QString& text) = 0;
+  // Which of these; -1: cancelled.
+  virtual int choice(QWidget* parent, const QString& title, const QStringList& words) = 0;
   virtual QString fileToSave(QWidget* parent, const QString& title, const QString& suggestion,
                              const QString& filter) = 0;
 };
@@ -30,6 +33,7 @@ class DesktopPrompts final : public Prompts {
   QString fileToOpen(QWidget* parent, const QString& title, const QString& folder,
                      const QString& filter) override;
   QString line(QWidget* parent, const QString& title, const QString& text) override;
+  int choice(QWidget* parent, const QString& title, const QStringList& words) override;
   QString fileToSave(QWidget* parent, const QString& title, const QString& suggestion,
                      const QString& filter) override;
 };

@@ -6,11 +6,16 @@
 #include <QDir>
 #include <QSettings>
 #include <QTemporaryDir>
+#include <QUndoStack>
 #include <cstdio>
 
+#include "app/open/open_stage.h"
+#include "app/open/walk_card.h"
 #include "app/shell/main_window.h"
 #include "app/shell/prompts.h"
 #include "app/strike/editing.h"
+#include "app/strike/lanes_view.h"
+#include "app/strike/strike_stage.h"
 
 namespace uneven {
 namespace {
@@ -47,14 +52,34 @@ int takeShots(const QString& folder) {
     return 2;
   }
   window.show();
+  StrikeStage& strike = window.strike();
   Photographer photographer(window, QDir(folder));
   bool ok = photographer.take(QStringLiteral("strike-empty"));
   window.fileDesk().openDemo();
   window.editing().moveCursor(Beat(1), piece::kSnare);
   ok = photographer.take(QStringLiteral("strike")) && ok;
-  window.openTool("fill-gaps");
+  window.openTool("tom-fill");
   ok = photographer.take(QStringLiteral("strike-tool")) && ok;
-  window.closeTool();
+  strike.showSide(StrikeStage::Side::kKit);
+  strike.lanes().setShowLimbs(true);
+  ok = photographer.take(QStringLiteral("strike-kit")) && ok;
+  strike.lanes().setShowLimbs(false);
+  strike.showSide(StrikeStage::Side::kGrooves);
+  window.editing().embellishGroove();
+  window.editing().runTool("echo", {{"piece", "kick"}});
+  window.editing().runTool("rebound", {});
+  ok = photographer.take(QStringLiteral("strike-grooves")) && ok;
+  window.document().undoStack().setIndex(0);
+  strike.showSide(StrikeStage::Side::kHit);
+  window.editing().moveCursor(Beat(2), piece::kSnare);
+  window.editing().setBeatGrid({8, 3});
+  window.editing().moveCursor(Beat(6), piece::kSnare);
+  window.editing().setBeatGrid({16, 5});
+  strike.lanes().setStepEntry(true);
+  ok = photographer.take(QStringLiteral("strike-steps")) && ok;
+  strike.lanes().setStepEntry(false);
+  window.document().undoStack().setIndex(0);
+  Q_EMIT window.editing().said({});
   window.document().chooseGroove("fog");
   window.editing().moveCursor(Beat(23, 3), piece::kHat);
   ok = photographer.take(QStringLiteral("strike-triplets")) && ok;
@@ -62,6 +87,27 @@ int takeShots(const QString& folder) {
   window.editing().moveCursor(Beat(3, 4), piece::kSnare);
   window.editing().select({{Beat(3, 4), piece::kSnare, 0}, {Beat(5, 4), piece::kSnare, 0}});
   ok = photographer.take(QStringLiteral("strike-seven")) && ok;
+  window.document().chooseGroove("towpath");
+  window.showStage(Stage::kOpen);
+  window.editing().moveCursor(Beat(15, 2), piece::kHat);
+  ok = photographer.take(QStringLiteral("open")) && ok;
+  window.open().showSide(OpenStage::Side::kWalk);
+  for (int i = 0; i < 3; ++i) window.open().walk().key(Qt::Key_Right);
+  window.open().walk().key(Qt::Key_1);
+  ok = photographer.take(QStringLiteral("open-walk")) && ok;
+  window.open().walk().key(Qt::Key_Escape);
+  window.editing().changePedal(QStringLiteral("Pump"), [](Pedal& pedal) {
+    pedal.pump = Pump{{8, 0}, PumpPhase::kOff, "", 0.5, {}};
+  });
+  ok = photographer.take(QStringLiteral("open-pump")) && ok;
+  window.editing().changePedal(QStringLiteral("A slow foot"), [](Pedal& pedal) {
+    pedal.pump.reset();
+    pedal.travel = Milliseconds(480);
+  });
+  window.open().showSide(OpenStage::Side::kFindings);
+  ok = photographer.take(QStringLiteral("open-findings")) && ok;
+  window.document().undoStack().setIndex(0);
+  Q_EMIT window.editing().said({});
   window.showStage(Stage::kDeliver);
   ok = photographer.take(QStringLiteral("deliver")) && ok;
   return ok ? 0 : 2;

@@ -6,11 +6,14 @@
 #include <QGuiApplication>
 #include <QMimeData>
 #include <algorithm>
+#include <cmath>
 
 #include "app/shell/labels.h"
-#include "core/io/drum_tab.h"
 #include "core/io/song_json.h"
+#include "core/song/core_groove.h"
+#include "core/song/limbs.h"
 #include "core/song/names.h"
+#include "core/song/slots.h"
 #include "core/time/count.h"
 
 namespace uneven {
@@ -18,8 +21,33 @@ namespace {
 
 const QString kHitsFormat = QStringLiteral("application/x-uneven-stick-hits");
 
+constexpr double kUsualOpening = 0.6;
+
 QString countText(std::size_t count, const QString& what) {
   return count == 1 ? what : Editing::tr("%1 × %2").arg(count).arg(what);
+}
+
+int ghostsAbove(const Groove& groove) {
+  return static_cast<int>(std::count_if(groove.hits.begin(), groove.hits.end(), [](const Hit& h) {
+    return h.role == Role::kGhost && h.velocity.value() > kGhostCeiling;
+  }));
+}
+int accentsBelow(const Groove& groove) {
+  return static_cast<int>(std::count_if(groove.hits.begin(), groove.hits.end(), [](const Hit& h) {
+    return h.role == Role::kAccent && h.velocity.value() < kAccentFloor;
+  }));
+}
+
+// What an edit has pushed over a ghost's ceiling or under an accent's floor, to be told.
+QString newlyBeyond(const Groove& before, const Groove& after) {
+  QString out;
+  if (const int n = ghostsAbove(after); n > ghostsAbove(before)) {
+    out += Editing::tr(", ghosts above their ceiling of %1: %2").arg(kGhostCeiling).arg(n);
+  }
+  if (const int n = accentsBelow(after); n > accentsBelow(before)) {
+    out += Editing::tr(", accents below their floor of %1: %2").arg(kAccentFloor).arg(n);
+  }
+  return out;
 }
 
 }  // namespace
@@ -56,15 +84,16 @@ void Editing::selectAll() {
   Q_EMIT said(tr("%1 hits selected").arg(selection_.size()));
 }
 
-void Editing::moveCursor(Beat at, PieceId piece) {
+void Editing::moveCursor(Beat at, PieceId piece, Limb lane) {
   cursorAt_ = at;
   cursorPiece_ = piece;
+  cursorLimb_ = lane;
   const HitRef there{at, piece, 0};
   select(indexOf(groove(), there) ? Selection{there} : Selection{});
   Q_EMIT cursorMoved();
 }
 
-void Editing::extendCursor(Beat at, PieceId piece) {
+void Editing::extendCursor(Beat at, PieceId piece, Limb lane) {
   Selection grown = selection_;
   for (std::size_t i = 0; i < groove().hits.size(); ++i) {
     const Hit& hit = groove().hits[i];
@@ -75,6 +104,7 @@ void Editing::extendCursor(Beat at, PieceId piece) {
   }
   cursorAt_ = at;
   cursorPiece_ = piece;
+  cursorLimb_ = lane;
   select(std::move(grown));
   Q_EMIT cursorMoved();
 }
@@ -97,24 +127,60 @@ Velocity Editing::velocityFor(PieceId piece, Role role) const {
   return Velocity(*middle);
 }
 
-void Editing::toggleAt(Beat at, PieceId piece) {
+PieceId Editing::struckBy(Limb limb, Beat at, PieceId fallback) const {
+  const std::vector<Limb> limbs = limbsOf(groove(), *document_.song().kit);
+  for (std::size_t i = 0; i < limbs.size(); ++i) {
+    if (limbs[i] == limb && groove().hits[i].at == at) return groove().hits[i].piece;
+  }
+  return fallback;
+}
+
+QString Editing::countAt(Beat at) const {
+  const Beat bar = groove().meter.barLength();
+  return QString::fromStdString(
+      countName(at - Beat(at.floorDiv(bar)) * bar, groove().meter).text());
+}
+
+void Editing::toggleAt(Beat at, PieceId piece, Limb lane) {
   const HitRef there{at, piece, 0};
-  const QString name = QString::fromStdString((*document_.song().kit)[piece].name);
-  const QString count = QString::fromStdString(
-      countName(at - Beat(at.floorDiv(groove().meter.barLength())) * groove().meter.barLength(),
-                groove().meter)
-          .text());
+  const Kit& kit = *document_.song().kit;
+  const QString name = QString::fromStdString(kit[piece].name);
   if (indexOf(groove(), there)) {
-    applyGroove(tr("%1 taken off %2").arg(name, count), withoutHits(groove(), {there}));
-    moveCursor(at, piece);
+    applyGroove(tr("%1 taken off %2").arg(name, countAt(at)), withoutHits(groove(), {there}));
+    moveCursor(at, piece, lane);
     return;
   }
   Hit hit;
   hit.at = at;
   hit.piece = piece;
+  if (lane != kit.usualLimb(piece)) hit.limb = lane;
   hit.velocity = velocityFor(piece, Role::kNormal);
-  applyGroove(tr("%1 on %2").arg(name, count), withHit(groove(), std::move(hit)));
-  moveCursor(at, piece);
+  applyGroove(tr("%1 on %2").arg(name, countAt(at)), withHit(groove(), std::move(hit)));
+  moveCursor(at, piece, lane);
+}
+
+void Editing::enter(Beat at, PieceId piece, Role role, bool open) {
+  Hit hit;
+  hit.at = at;
+  hit.piece = piece;
+  hit.role = role;
+  hit.velocity = velocityFor(piece, role);
+  if (open) {
+    hit.open = kUsualOpening;
+    hit.openFor = slotLength(groove(), at);
+  }
+  const QString name = QString::fromStdString((*document_.song().kit)[piece].name);
+  applyGroove(tr("%1 on %2").arg(name, countAt(at)), withHit(groove(), std::move(hit)));
+  moveCursor(std::min(slotAfter(groove(), at), slotBefore(groove(), groove().length())), piece);
+}
+
+void Editing::clearSlot(Beat at) {
+  Selection there;
+  for (std::size_t i = 0; i < groove().hits.size(); ++i) {
+    if (groove().hits[i].at == at) there.insert(refOf(groove(), i));
+  }
+  if (there.empty()) return;
+  applyGroove(tr("All taken off %1").arg(countAt(at)), withoutHits(groove(), there));
 }
 
 bool Editing::needSelection() {
@@ -135,8 +201,9 @@ void Editing::change(const QString& step, const std::function<void(Hit&)>& edit,
   Edited edited = changeHits(groove(), selection_, edit);
   // The selection first, so that it fits the groove that the views are about to read.
   const Selection before = selection_;
+  const QString beyond = newlyBeyond(groove(), edited.groove);
   selection_ = edited.selection;
-  applyGroove(countText(selection_.size(), step), std::move(edited.groove), merge);
+  applyGroove(countText(selection_.size(), step) + beyond, std::move(edited.groove), merge);
   if (before != selection_) Q_EMIT selectionChanged();
 }
 
@@ -146,6 +213,21 @@ void Editing::setRole(Role role) {
     hit.role = role;
     hit.velocity = velocityFor(hit.piece, role);
   });
+}
+
+void Editing::setSide(Side side) {
+  const Kit& kit = *document_.song().kit;
+  const auto limbFor = [&](const Hit& hit) {
+    const Limb usual = kit.usualLimb(hit.piece);
+    const bool right = usual == Limb::kRightHand || usual == Limb::kRightFoot;
+    return usual == Limb::kAutomatic || right == (side == Side::kRight) ? usual : mirrored(usual);
+  };
+  const auto indices = indicesOf(groove(), selection_);
+  const bool all = std::all_of(indices.begin(), indices.end(), [&](std::size_t i) {
+    return groove().hits[i].limb == limbFor(groove().hits[i]);
+  });
+  const QString step = all ? tr("Limb automatic") : side == Side::kRight ? tr("Right") : tr("Left");
+  change(step, [&](Hit& hit) { hit.limb = all ? Limb::kAutomatic : limbFor(hit); });
 }
 
 void Editing::toggleOpen() {
@@ -158,12 +240,62 @@ void Editing::toggleOpen() {
   const bool anyShut = std::any_of(indices.begin(), indices.end(), [&](std::size_t i) {
     return groove().hits[i].piece == piece::kHat && groove().hits[i].open == 0;
   });
-  const Beat step = groove().grid.step();
   change(anyShut ? tr("Open hat") : tr("Shut hat"), [&](Hit& hit) {
     if (hit.piece != piece::kHat) return;
-    hit.open = anyShut ? std::max(hit.open, 0.6) : 0;
-    hit.openFor = anyShut ? std::max(hit.openFor, step) : Beat(0);
+    hit.open = anyShut ? std::max(hit.open, kUsualOpening) : 0;
+    hit.openFor = anyShut ? std::max(hit.openFor, slotLength(groove(), hit.at)) : Beat(0);
   });
+}
+
+void Editing::openTo(double open, Merge merge) {
+  const int percent = static_cast<int>(std::lround(100 * open));
+  change(
+      percent == 0 ? tr("Shut") : tr("Open %1 %").arg(percent),
+      [&](Hit& hit) {
+        if (hit.piece != piece::kHat) return;
+        // What is opened first is a bark.
+        if (hit.open <= 0 && hit.openFor == Beat(0)) {
+          hit.openFor = slotAfter(groove(), hit.at) - hit.at;
+        }
+        hit.open = open;
+        if (open <= 0) hit.openFor = Beat(0);
+      },
+      merge);
+}
+
+void Editing::openFor(Beat length, Merge merge) {
+  change(
+      length == Beat(0) ? tr("Open until the next stroke")
+                        : tr("Open for %1").arg(QString::fromStdString(length.toString())),
+      [&](Hit& hit) {
+        if (hit.piece == piece::kHat) hit.openFor = length;
+      },
+      merge);
+}
+
+void Editing::changePedal(const QString& step, const std::function<void(Pedal&)>& change,
+                          Merge merge) {
+  Groove changed = groove();
+  if (!changed.pedal) changed.pedal.emplace();
+  change(*changed.pedal);
+  applyGroove(step, std::move(changed), merge);
+}
+
+void Editing::setMove(const PedalMove& move, Merge merge) {
+  const int percent = static_cast<int>(std::lround(100 * move.open));
+  changePedal(
+      percent == 0 ? tr("Drawn opening taken away") : tr("Opening drawn, %1 %").arg(percent),
+      [&](Pedal& pedal) {
+        std::erase_if(pedal.moves, [&](const PedalMove& m) { return m.at == move.at; });
+        if (percent > 0) pedal.moves.push_back(move);
+        std::stable_sort(pedal.moves.begin(), pedal.moves.end(),
+                         [](const PedalMove& a, const PedalMove& b) { return a.at < b.at; });
+      },
+      merge);
+}
+
+void Editing::replaceGroove(const QString& step, Groove groove) {
+  applyGroove(step, std::move(groove));
 }
 
 void Editing::setVelocity(int velocity) {
@@ -182,8 +314,7 @@ void Editing::addNudge(Milliseconds by, Merge merge) {
 }
 
 const std::vector<Grid>& Editing::grids() {
-  static const std::vector<Grid> all = {
-      {8, false}, {8, true}, {16, false}, {16, true}, {32, false}};
+  static const std::vector<Grid> all = {{8, 0}, {8, 3}, {16, 0}, {16, 3}, {32, 0}};
   return all;
 }
 
@@ -198,6 +329,26 @@ void Editing::stepGrid(int by) {
   const auto found = std::find(all.begin(), all.end(), groove().grid);
   const auto index = found == all.end() ? 2 : found - all.begin();
   setGrid(all[static_cast<std::size_t>(
+      std::clamp<std::ptrdiff_t>(index + by, 0, std::ssize(all) - 1))]);
+}
+
+const std::vector<Grid>& Editing::beatGrids() {
+  static const std::vector<Grid> all = {{8, 0},  {8, 3},  {16, 0}, {16, 5},
+                                        {16, 3}, {16, 7}, {32, 0}};
+  return all;
+}
+
+void Editing::setBeatGrid(Grid grid) {
+  const Beat start = beatStart(groove(), cursorAt_);
+  applyGroove(tr("Beat on %1 in %2").arg(countAt(start), QString::fromStdString(grid.toString())),
+              withBeatGrid(groove(), start, grid));
+}
+
+void Editing::stepBeatGrid(int by) {
+  const auto& all = beatGrids();
+  const auto found = std::find(all.begin(), all.end(), gridAt(groove(), cursorAt_));
+  const auto index = found == all.end() ? 2 : found - all.begin();
+  setBeatGrid(all[static_cast<std::size_t>(
       std::clamp<std::ptrdiff_t>(index + by, 0, std::ssize(all) - 1))]);
 }
 
@@ -235,8 +386,52 @@ void Editing::newGroove() {
 void Editing::duplicateGroove() {
   Groove copy = groove();
   copy.name += " copy";
-  addGroove(tr("%1, played at the end of the song").arg(QString::fromStdString(copy.name)),
-            std::move(copy));
+  const QString step =
+      tr("%1, played at the end of the song").arg(QString::fromStdString(copy.name));
+  addGroove(step, std::move(copy));
+}
+
+void Editing::embellishGroove() {
+  Groove version = groove();
+  if (version.core.empty()) version.core = version.id;
+  version.name += " embellished";
+  version.extras = {};
+  addGroove(tr("A version of %1 to embellish, played at the end of the song")
+                .arg(QString::fromStdString(groove().name)),
+            std::move(version));
+}
+
+const Groove* Editing::core() const {
+  return groove().core.empty() ? nullptr : document_.song().findGroove(groove().core);
+}
+
+void Editing::backToCore() {
+  const Groove* plain = core();
+  if (plain == nullptr) return Q_EMIT said(tr("This groove embellishes no other"));
+  applyGroove(tr("Back to %1").arg(QString::fromStdString(plain->name)),
+              uneven::backToCore(*plain, groove()));
+}
+
+void Editing::moveGroove(int by) {
+  Song moved = withGrooveMoved(document_.song(), groove().id, by);
+  if (moved == document_.song()) return;
+  document_.apply(by < 0 ? tr("Groove up the list") : tr("Groove down the list"), std::move(moved));
+}
+
+void Editing::setKit(const QString& step, Kit kit) {
+  Song song = document_.song();
+  song.kit = SharedValue<Kit>(std::move(kit));
+  document_.apply(step, std::move(song));
+}
+
+void Editing::setAim(SeparationAim aim) {
+  static const int key = Document::newMergeKey();
+  aim.low = std::clamp(std::round(aim.low), 0.0, kAimMax);
+  aim.high = std::clamp(std::round(aim.high), aim.low, kAimMax);
+  if (aim == document_.song().aim) return;
+  Song song = document_.song();
+  song.aim = aim;
+  document_.apply(tr("Aim %1 to %2 dB").arg(aim.low).arg(aim.high), std::move(song), {key, true});
 }
 
 void Editing::renameGroove(const QString& name) {
@@ -292,14 +487,33 @@ void Editing::paste() {
   pasteHits(carrier->grooves[0]->hits);
 }
 
-void Editing::pasteTab(const std::string& text) {
-  const Result<TabReading> read = readDrumTab(text, *document_.song().kit, "clipboard");
-  if (!read) {
-    return Q_EMIT said(
-        tr("Drum tab not read. %1").arg(QString::fromStdString(read.error().line())));
+std::optional<TabReading> Editing::readTab(const std::string& text, const std::string& file) {
+  const Kit& kit = *document_.song().kit;
+  LaneNames names;
+  for (const std::string& lane : unknownLanes(text, kit)) {
+    const auto piece = askLane_ ? askLane_(lane) : std::nullopt;
+    if (!piece) break;  // what is not answered stands in the error below
+    names[lane] = *piece;
   }
+  Result<TabReading> read = readDrumTab(text, kit, file, names);
+  if (!read) {
+    Q_EMIT said(tr("Drum tab not read. %1").arg(QString::fromStdString(read.error().line())));
+    return std::nullopt;
+  }
+  return *std::move(read);
+}
+
+void Editing::pasteTab(const std::string& text) {
+  const std::optional<TabReading> read = readTab(text, "clipboard");
+  if (!read) return;
   pasteHits(read->groove.hits);
   Q_EMIT said(tr("Drum tab pasted: %1").arg(QString::fromStdString(read->notes.front())));
+}
+
+void Editing::takeGroove(const QString& step, Groove groove, const QString& name) {
+  groove.name = name.toStdString();
+  groove.feel = this->groove().feel;
+  addGroove(step, std::move(groove));
 }
 
 void Editing::pasteHits(const std::vector<Hit>& hits) {

@@ -8,6 +8,7 @@
 #include <functional>
 
 #include "app/shell/document.h"
+#include "core/io/drum_tab.h"
 #include "core/song/edit.h"
 #include "core/tools/tool.h"
 
@@ -30,23 +31,44 @@ class Editing : public QObject {
   void selectAll();
   Beat cursorAt() const { return cursorAt_; }
   PieceId cursorPiece() const { return cursorPiece_; }
+  Limb cursorLimb() const { return cursorLimb_; }  // automatic unless lanes are limbs
   // Also selects the hit that stands there, or nothing.
-  void moveCursor(Beat at, PieceId piece);
+  void moveCursor(Beat at, PieceId piece, Limb lane = Limb::kAutomatic);
   // Adds what stands on the way to the selection.
-  void extendCursor(Beat at, PieceId piece);
+  void extendCursor(Beat at, PieceId piece, Limb lane = Limb::kAutomatic);
+  // What a limb strikes at a position; `fallback` when it strikes nothing there.
+  PieceId struckBy(Limb limb, Beat at, PieceId fallback) const;
 
-  // Puts a hit where there is none, takes it off where there is one.
-  void toggleAt(Beat at, PieceId piece);
+  // Puts a hit where there is none, takes it off where there is one. On a limb's lane the hit is
+  // that limb's.
+  void toggleAt(Beat at, PieceId piece, Limb lane = Limb::kAutomatic);
+  // Puts a hit in place of what its piece has there, and moves the cursor behind it.
+  void enter(Beat at, PieceId piece, Role role, bool open);
+  void clearSlot(Beat at);
   void removeSelected();
   // Changes every selected hit; says so when there is none.
   void change(const QString& step, const std::function<void(Hit&)>& edit, Merge merge = {});
   void setRole(Role role);
+  // Right or left, hand or foot as the piece has it; automatic again when all are so already.
+  void setSide(Side side);
   void toggleOpen();
+  // Of the chosen hats: how far open, and for how long (0: until the next stroke on them).
+  void openTo(double open, Merge merge);
+  void openFor(Beat length, Merge merge);
+  void changePedal(const QString& step, const std::function<void(Pedal&)>& change,
+                   Merge merge = {});
+  // A drawn opening, in place of one that begins there; an opening of 0 takes it away.
+  void setMove(const PedalMove& move, Merge merge);
+  void replaceGroove(const QString& step, Groove groove);
+  QString countAt(Beat at) const;
   void setVelocity(int velocity);
   void addVelocity(int by, Merge merge);
   void addNudge(Milliseconds by, Merge merge);
   void setGrid(Grid grid);
   void stepGrid(int by);  // +1 finer, -1 coarser
+  // Of the beat under the cursor alone; the groove's own takes it back.
+  void setBeatGrid(Grid grid);
+  void stepBeatGrid(int by);
   void repeatFirstBar();
   // One undo step named after the tool; what it notes goes to the status line.
   void runTool(const std::string& name, const Arguments& arguments);
@@ -54,16 +76,31 @@ class Editing : public QObject {
   // Grooves of the song: an empty one like this, a copy of this, another name, away with it.
   void newGroove();
   void duplicateGroove();
+  // One that comes from elsewhere, under that name and this groove's feel.
+  void takeGroove(const QString& step, Groove groove, const QString& name);
+  void embellishGroove();  // a copy that stays linked to this one, its core
   void renameGroove(const QString& name);
   void deleteGroove();
+  void moveGroove(int by);  // in the list
+  void backToCore();
+  const Groove* core() const;  // nullptr: this groove embellishes none
+
+  void setKit(const QString& step, Kit kit);
+  void setAim(SeparationAim aim);
 
   void copy();
   void cut();
   void paste();  // at the cursor; drum tab text too
+  // Reads drum tab text and asks what lanes of unknown names mean. Nothing, with a word to the
+  // user, when it cannot be read or nobody answers.
+  std::optional<TabReading> readTab(const std::string& text, const std::string& file);
+  using LaneAsker = std::function<std::optional<PieceId>(const std::string& lane)>;
+  void setLaneAsker(LaneAsker asker) { askLane_ = std::move(asker); }
 
   // What setRole and toggleAt give a piece: the median of its hits of that role, else the default.
   Velocity velocityFor(PieceId piece, Role role) const;
   static const std::vector<Grid>& grids();
+  static const std::vector<Grid>& beatGrids();  // with fives and sevens
 
  Q_SIGNALS:
   void selectionChanged();
@@ -82,6 +119,8 @@ class Editing : public QObject {
   Selection selection_;
   Beat cursorAt_;
   PieceId cursorPiece_ = piece::kHat;
+  Limb cursorLimb_ = Limb::kAutomatic;
+  LaneAsker askLane_;
 };
 
 }  // namespace uneven

@@ -2,7 +2,9 @@
 // The gestures.
 #include "app/strike/gestures.h"
 
+#include <algorithm>
 #include <cmath>
+#include <map>
 
 namespace uneven {
 namespace {
@@ -34,7 +36,9 @@ class PlaceOrBand final : public Gesture {
     if (banding_) return;
     const auto lane = laneAt(scene_, start_.y);
     if (!lane || start_.x < scene_.area.left) return;
-    editing_.toggleAt(slotAt(scene_, start_.x), scene_.lanes[*lane].piece);
+    const LaneShape& shape = scene_.lanes[*lane];
+    const Beat slot = slotAt(scene_, start_.x);
+    editing_.toggleAt(slot, editing_.struckBy(shape.limb, slot, shape.piece), shape.limb);
   }
   void cancel() override { editing_.select(before_); }
   std::optional<Rect> band() const override {
@@ -51,12 +55,79 @@ class PlaceOrBand final : public Gesture {
   bool banding_ = false;
 };
 
+// Draws velocities over one lane: each stick that the mouse passes takes the mouse's height. Where
+// hits of the lane are selected, only those.
+class DrawShape final : public Gesture {
+ public:
+  DrawShape(Editing& editing, const StrikeScene& scene, std::size_t lane, Point start)
+      : editing_(editing), before_(editing.selection()), lane_(scene.lanes[lane]), last_(start) {
+    const double bottom =
+        lane + 1 < scene.lanes.size() ? scene.lanes[lane + 1].top : scene.area.bottom;
+    for (const StickShape& stick : scene.sticks) {
+      if (stick.part == 0 && stick.foot.y >= lane_.top && stick.foot.y < bottom) {
+        sticks_.push_back(stick);
+      }
+    }
+    const auto chosen = [&](const StickShape& s) { return before_.contains(s.ref); };
+    if (std::any_of(sticks_.begin(), sticks_.end(), chosen)) {
+      std::erase_if(sticks_, [&](const StickShape& s) { return !chosen(s); });
+    }
+    move(start);
+  }
+
+  void move(Point p) override {
+    const double left = std::min(last_.x, p.x) - kReach;
+    const double right = std::max(last_.x, p.x) + kReach;
+    for (const StickShape& stick : sticks_) {
+      if (stick.foot.x < left || stick.foot.x > right) continue;
+      const double along =
+          last_.x == p.x ? 1 : std::clamp((stick.foot.x - last_.x) / (p.x - last_.x), 0.0, 1.0);
+      const double y = std::lerp(last_.y, p.y, along);
+      drawn_[stick.ref] = Velocity(
+          static_cast<int>(std::lround((lane_.baseline - y) * Velocity::kMax / lane_.room)));
+    }
+    last_ = p;
+    if (drawn_.empty()) return;
+    Selection selection;
+    for (const auto& [ref, velocity] : drawn_) selection.insert(ref);
+    editing_.select(std::move(selection));
+    editing_.change(
+        Editing::tr("Shape drawn"),
+        [&](Hit& hit) {
+          hit.velocity = drawn_.at({hit.at, hit.piece, 0});
+        },
+        merge_);
+    edited_ = true;
+  }
+  void release(Point p) override {
+    move(p);
+    editing_.select(before_);
+  }
+  void cancel() override {
+    if (edited_) editing_.document().cancelLast();
+    editing_.select(before_);
+  }
+
+ private:
+  static constexpr double kReach = 4;
+
+  Editing& editing_;
+  Selection before_;
+  LaneShape lane_;
+  std::vector<StickShape> sticks_;
+  std::map<HitRef, Velocity> drawn_;
+  Point last_;
+  Merge merge_{Document::newMergeKey(), false};
+  bool edited_ = false;
+};
+
 // A press on a stick; what a drag changes is up to the derived gesture.
 class StickGesture : public Gesture {
  public:
-  StickGesture(Editing& editing, StickShape stick, Point start, bool addsOnClick)
+  StickGesture(Editing& editing, StickShape stick, Limb lane, Point start, bool addsOnClick)
       : editing_(editing),
         stick_(stick),
+        lane_(lane),
         start_(start),
         addsOnClick_(addsOnClick),
         wasSelected_(editing.selection().contains(stick.ref)) {}
@@ -86,9 +157,9 @@ class StickGesture : public Gesture {
       }
       editing_.select(std::move(selection));
     } else if (wasSelected_ && selection.size() == 1) {
-      editing_.toggleAt(stick_.ref.at, stick_.ref.piece);
+      editing_.toggleAt(stick_.ref.at, stick_.ref.piece, lane_);
     } else {
-      editing_.moveCursor(stick_.ref.at, stick_.ref.piece);
+      editing_.moveCursor(stick_.ref.at, stick_.ref.piece, lane_);
     }
   }
   void cancel() override {
@@ -101,6 +172,7 @@ class StickGesture : public Gesture {
 
   Editing& editing_;
   StickShape stick_;
+  Limb lane_;
   Point start_;
   Merge merge_{Document::newMergeKey(), false};
 
@@ -114,8 +186,10 @@ class StickGesture : public Gesture {
 
 class DragVelocity final : public StickGesture {
  public:
-  DragVelocity(Editing& editing, StickShape stick, Point start, bool adds, double room)
-      : StickGesture(editing, stick, start, adds), room_(room), groove_(editing.groove()) {}
+  DragVelocity(Editing& editing, StickShape stick, const LaneShape& lane, Point start, bool adds)
+      : StickGesture(editing, stick, lane.limb, start, adds),
+        room_(lane.room),
+        groove_(editing.groove()) {}
 
  protected:
   int stepsTo(Point p) const override {
@@ -143,8 +217,8 @@ class DragVelocity final : public StickGesture {
 
 class DragNudge final : public StickGesture {
  public:
-  DragNudge(Editing& editing, StickShape stick, Point start, double pxPerMs)
-      : StickGesture(editing, stick, start, true), pxPerMs_(pxPerMs) {}
+  DragNudge(Editing& editing, StickShape stick, Limb lane, Point start, double pxPerMs)
+      : StickGesture(editing, stick, lane, start, true), pxPerMs_(pxPerMs) {}
 
  protected:
   // In half milliseconds.
@@ -162,15 +236,19 @@ class DragNudge final : public StickGesture {
 std::unique_ptr<Gesture> beginGesture(Editing& editing, const StrikeScene& scene, double pxPerMs,
                                       Point p, Qt::KeyboardModifiers modifiers) {
   const bool shift = (modifiers & Qt::ShiftModifier) != 0;
+  const auto drawn = laneAt(scene, p.y);
+  if ((modifiers & Qt::AltModifier) != 0 && drawn) {
+    return std::make_unique<DrawShape>(editing, scene, *drawn, p);
+  }
   const auto stick = stickAt(scene, p);
   if (!stick) return std::make_unique<PlaceOrBand>(editing, scene, p, shift);
   const StickShape& shape = scene.sticks[*stick];
+  // A stick stands on a lane.
+  const LaneShape& lane = scene.lanes[laneAt(scene, shape.foot.y).value_or(0)];
   if ((modifiers & Qt::ControlModifier) != 0) {
-    return std::make_unique<DragNudge>(editing, shape, p, pxPerMs);
+    return std::make_unique<DragNudge>(editing, shape, lane.limb, p, pxPerMs);
   }
-  const auto lane = laneAt(scene, shape.foot.y);
-  const double room = lane ? scene.lanes[*lane].room : 60;
-  return std::make_unique<DragVelocity>(editing, shape, p, shift, room);
+  return std::make_unique<DragVelocity>(editing, shape, lane, p, shift);
 }
 
 }  // namespace uneven

@@ -29,7 +29,8 @@ inline constexpr double kClickSlack = 4;
 
 // On a stick: click selects it, a click on the selected one takes it off, Shift or Ctrl click adds
 // or removes it from the selection; drag changes velocity, Ctrl drag nudges. On an empty place:
-// click puts a hit, drag selects what the band holds (Shift adds).
+// click puts a hit, drag selects what the band holds (Shift adds). Alt drag anywhere on a lane
+// draws velocities.
 std::unique_ptr<Gesture> beginGesture(Editing& editing, const StrikeScene& scene, double pxPerMs,
                                       Point p, Qt::KeyboardModifiers modifiers);
 

@@ -4,7 +4,6 @@
 
 #include <QGridLayout>
 #include <QLabel>
-#include <QPainter>
 #include <QVBoxLayout>
 
 #include "app/shell/choice_field.h"
@@ -38,8 +37,7 @@ FlatEdit* textField(QWidget* parent) {
 
 }  // namespace
 
-HitCard::HitCard(Editing& editing, QWidget* parent) : QWidget(parent), editing_(editing) {
-  setFixedWidth(250);
+HitCard::HitCard(Editing& editing, QWidget* parent) : Card(parent), editing_(editing) {
   auto* layout = new QVBoxLayout(this);
   layout->setContentsMargins(18, 14, 16, 12);
   layout->setSpacing(6);
@@ -80,6 +78,7 @@ void HitCard::buildFields() {
   buildChoices();
   buildTiming();
   buildFalls();
+  grid_->setRowStretch(row_, 1);
   static_cast<QVBoxLayout*>(layout())->insertWidget(layout()->count() - 1, fields_);
 }
 
@@ -166,14 +165,10 @@ void HitCard::buildChoices() {
     return field;
   };
   piece_ = add(tr("Piece"), "hit-piece", tr("What is struck"));
-  for (const Piece& piece : editing_.document().song().kit->pieces) {
-    piece_->addItem(QString::fromStdString(piece.name));
-  }
   buildLoudness();
   role_ = add(tr("Role"), "hit-role", tr("Keys: A accent, N normal, G ghost"));
   fillWith<Role>(*role_);
   stroke_ = add(tr("Stroke"), "hit-stroke", tr("How the piece is struck"));
-  fillWith<StrokeKind>(*stroke_);
   limb_ = add(tr("Limb"), "hit-limb", tr("Which hand or foot; automatic is the piece's usual one"));
   fillWith<Limb>(*limb_);
   ornament_ =
@@ -181,9 +176,10 @@ void HitCard::buildChoices() {
           tr("Flam, drag, ruff: one, two, three soft strokes 30 ms apart before it; diddle: two "
              "even strokes; buzz and roll fill their length"));
   fillWith<Ornament>(*ornament_);
+  buildOrnament();
   connect(piece_, &QComboBox::activated, this, [this](int i) {
-    editing_.change(tr("To %1").arg(piece_->itemText(i)),
-                    [i](Hit& h) { h.piece = PieceId{static_cast<std::uint8_t>(i)}; });
+    const PieceId piece{static_cast<std::uint8_t>(piece_->itemData(i).toInt())};
+    editing_.change(tr("To %1").arg(piece_->itemText(i)), [piece](Hit& h) { h.piece = piece; });
   });
   connect(role_, &QComboBox::activated, this,
           [this] { editing_.setRole(chosen(*role_, Role::kNormal)); });
@@ -195,6 +191,87 @@ void HitCard::buildChoices() {
   onChoice(stroke_, [](ChoiceField& f, Hit& h) { h.stroke = chosen(f, h.stroke); });
   onChoice(limb_, [](ChoiceField& f, Hit& h) { h.limb = chosen(f, h.limb); });
   onChoice(ornament_, [](ChoiceField& f, Hit& h) { h.ornament = chosen(f, h.ornament); });
+}
+
+void HitCard::buildOrnament() {
+  ornamentGap_ =
+      new NumberField(QStringLiteral("ms"), {0, kOrnamentGapMax.count(), 1, 0, false}, fields_);
+  ornamentGap_->setObjectName(QStringLiteral("hit-ornament-gap"));
+  addRow(tr("Its gap"), ornamentGap_,
+         tr("Between the ornament's strokes, 5 to 100 ms; 0: its own (flam, drag, ruff 30, buzz "
+            "25; a diddle half its slot, a roll in thirty-seconds)"));
+  ornamentPercent_ = new NumberField(QStringLiteral("%"), {0, 100, 5, 0, false}, fields_);
+  ornamentPercent_->setObjectName(QStringLiteral("hit-ornament-velocity"));
+  addRow(tr("Its velocity"), ornamentPercent_,
+         tr("Of the ornament's strokes in percent of the hit's; 0: its own (flam, drag, ruff 45, "
+            "diddle 90, buzz 75 of the one before, roll 85)"));
+  ornamentFor_ = textField(fields_);
+  ornamentFor_->setObjectName(QStringLiteral("hit-ornament-for"));
+  ornamentFor_->setPlaceholderText(tr("one slot"));
+  addRow(tr("Lasts"), ornamentFor_,
+         tr("Length of a buzz or roll in quarter notes, as 3/2; empty: one slot"));
+  connect(ornamentGap_, &NumberField::edited, this, [this](double v, bool stepped) {
+    static const int key = Document::newMergeKey();
+    const Milliseconds gap(v > 0 ? std::max(v, kOrnamentGapMin.count()) : 0);
+    editing_.change(tr("Gap %1").arg(plainMs(gap, 0)), [gap](Hit& h) { h.ornamentGap = gap; },
+                    {stepped ? key : 0, true});
+  });
+  connect(ornamentPercent_, &NumberField::edited, this, [this](double v, bool stepped) {
+    static const int key = Document::newMergeKey();
+    editing_.change(tr("Ornament at %1 %").arg(v),
+                    [v](Hit& h) { h.ornamentPercent = static_cast<std::uint8_t>(v); },
+                    {stepped ? key : 0, true});
+  });
+  connect(ornamentFor_, &QLineEdit::editingFinished, this, &HitCard::takeOrnamentFor);
+  for (NumberField* field : {ornamentGap_, ornamentPercent_}) {
+    connect(field, &NumberField::refused, this, &HitCard::refused);
+  }
+}
+
+void HitCard::readOrnament(const std::vector<Hit>& hits) {
+  const auto ornament = common(hits, [](const Hit& h) { return h.ornament; });
+  const bool any = ornament && *ornament != Ornament::kNone;
+  const bool lasts = ornament == Ornament::kBuzz || ornament == Ornament::kRoll;
+  showRow(ornamentGap_, any);
+  showRow(ornamentPercent_, any);
+  showRow(ornamentFor_, lasts);
+  ornamentGap_->setValue(common(hits, [](const Hit& h) { return h.ornamentGap.count(); }));
+  const auto percent = common(hits, [](const Hit& h) { return h.ornamentPercent; });
+  ornamentPercent_->setValue(percent ? std::optional<double>(*percent) : std::nullopt);
+  const auto length = common(hits, [](const Hit& h) { return h.ornamentFor; });
+  if (ornamentFor_->isModified() && ornamentFor_->hasFocus()) return;
+  ornamentFor_->setText(length && *length != Beat(0) ? QString::fromStdString(length->toString())
+                                                     : QString());
+}
+
+// The kit may have changed: pieces in the player's order.
+void HitCard::fillPieces() {
+  const Kit& kit = *editing_.document().song().kit;
+  if (kit == kitShown_) return;
+  kitShown_ = kit;
+  piece_->clear();
+  for (const PieceId id : kit.order) {
+    piece_->addItem(QString::fromStdString(kit[id].name), id.value);
+  }
+}
+
+// What every chosen piece offers, and what the hits have already.
+void HitCard::fillStrokes(const std::vector<Hit>& hits) {
+  const Kit& kit = *editing_.document().song().kit;
+  std::vector<StrokeKind> kinds;
+  for (const Named<StrokeKind>& n : namesOf<StrokeKind>()) {
+    const bool offered = std::all_of(hits.begin(), hits.end(), [&](const Hit& h) {
+      const auto& strokes = kit[h.piece].strokes;
+      return std::find(strokes.begin(), strokes.end(), n.value) != strokes.end();
+    });
+    const bool had =
+        std::any_of(hits.begin(), hits.end(), [&](const Hit& h) { return h.stroke == n.value; });
+    if (offered || had) kinds.push_back(n.value);
+  }
+  if (kinds == strokesShown_) return;
+  strokesShown_ = kinds;
+  stroke_->clear();
+  for (const StrokeKind kind : kinds) stroke_->addItem(qs(spokenName(kind)), qs(textOf(kind)));
 }
 
 void HitCard::buildFalls() {
@@ -249,7 +326,8 @@ void HitCard::readFields(const std::vector<Hit>& hits) {
     position_->setPlaceholderText(at ? QString() : QStringLiteral("–"));
   }
   const auto piece = common(hits, [](const Hit& h) { return h.piece; });
-  piece_->setCurrentIndex(piece ? piece->value : -1);
+  fillPieces();
+  piece_->setCurrentIndex(piece ? piece_->findData(piece->value) : -1);
   const auto velocity = common(hits, [](const Hit& h) { return h.velocity; });
   velocity_->setValue(velocity ? std::optional<double>(velocity->value()) : std::nullopt);
   level_->setText(velocity ? decibels(levelOf(*velocity)) : QStringLiteral("–"));
@@ -261,8 +339,10 @@ void HitCard::readFields(const std::vector<Hit>& hits) {
     }
   };
   show(role_, common(hits, [](const Hit& h) { return h.role; }));
+  fillStrokes(hits);
   show(stroke_, common(hits, [](const Hit& h) { return h.stroke; }));
   show(limb_, common(hits, [](const Hit& h) { return h.limb; }));
+  readOrnament(hits);
   show(ornament_, common(hits, [](const Hit& h) { return h.ornament; }));
   const auto open = common(hits, [](const Hit& h) { return h.open; });
   open_->setValue(open ? std::optional<double>(100 * *open) : std::nullopt);
@@ -324,28 +404,37 @@ void HitCard::takePosition() {
   editing_.change(tr("To %1").arg(position_->text()), [&](Hit& h) { h.at = *at; });
 }
 
-void HitCard::takeOpenFor() {
-  if (!openFor_->isModified()) return;
-  const QString typed = openFor_->text().trimmed();
+// A length typed in quarter notes; nothing, with a word to the user, when it is none.
+std::optional<Beat> HitCard::lengthIn(FlatEdit& field) {
+  const QString typed = field.text().trimmed();
   const auto length = typed.isEmpty() ? Beat(0) : Beat::parse(typed.toStdString());
   const bool good =
       length && *length >= Beat(0) && *length <= Beat(256) && length->den() <= kDenominatorMax;
-  openFor_->setWrong(!good);
+  field.setWrong(!good);
   if (!good) {
-    return Q_EMIT refused(
+    Q_EMIT refused(
         tr("%1 is not taken: a length in quarter notes, as 1/4 for a sixteenth").arg(typed));
+    return std::nullopt;
   }
-  openFor_->setModified(false);
-  editing_.change(typed.isEmpty() ? tr("Open until the next stroke") : tr("Open for %1").arg(typed),
-                  [&](Hit& h) { h.openFor = *length; });
+  field.setModified(false);
+  return length;
 }
 
-void HitCard::paintEvent(QPaintEvent* /*event*/) {
-  QPainter p(this);
-  p.setRenderHint(QPainter::Antialiasing);
-  p.setPen(QPen(theme::kLine, 1));
-  p.setBrush(theme::kCard);
-  p.drawRoundedRect(QRectF(rect()).adjusted(0.5, 0.5, -0.5, -0.5), 6, 6);
+void HitCard::takeOrnamentFor() {
+  if (!ornamentFor_->isModified()) return;
+  const auto length = lengthIn(*ornamentFor_);
+  if (!length) return;
+  editing_.change(tr("Lasts %1").arg(ornamentFor_->text().trimmed()),
+                  [&](Hit& h) { h.ornamentFor = *length; });
+}
+
+void HitCard::takeOpenFor() {
+  if (!openFor_->isModified()) return;
+  const QString typed = openFor_->text().trimmed();
+  const auto length = lengthIn(*openFor_);
+  if (!length) return;
+  editing_.change(typed.isEmpty() ? tr("Open until the next stroke") : tr("Open for %1").arg(typed),
+                  [&](Hit& h) { h.openFor = *length; });
 }
 
 }  // namespace uneven

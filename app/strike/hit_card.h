@@ -2,11 +2,11 @@
 // The card of what is selected: every field to read and to type, and where a single hit falls.
 #pragma once
 
-#include <QWidget>
 #include <functional>
 #include <optional>
 #include <vector>
 
+#include "app/shell/card.h"
 #include "app/strike/editing.h"
 
 class QGridLayout;
@@ -18,16 +18,13 @@ class ChoiceField;
 class FlatEdit;
 class NumberField;
 
-class HitCard : public QWidget {
+class HitCard : public Card {
   Q_OBJECT
  public:
   explicit HitCard(Editing& editing, QWidget* parent = nullptr);
 
  Q_SIGNALS:
   void refused(const QString& why);
-
- protected:
-  void paintEvent(QPaintEvent* event) override;
 
  private:
   void buildFields();
@@ -43,6 +40,12 @@ class HitCard : public QWidget {
   void readFalls(const std::vector<Hit>& hits);
   void takePosition();
   void takeOpenFor();
+  void buildOrnament();
+  void readOrnament(const std::vector<Hit>& hits);
+  void takeOrnamentFor();
+  void fillPieces();
+  void fillStrokes(const std::vector<Hit>& hits);
+  std::optional<Beat> lengthIn(FlatEdit& field);
 
   Editing& editing_;
   QGridLayout* grid_ = nullptr;
@@ -57,8 +60,13 @@ class HitCard : public QWidget {
   QLabel* level_ = nullptr;
   ChoiceField* role_ = nullptr;
   ChoiceField* stroke_ = nullptr;
+  Kit kitShown_;  // what the choices were filled from
+  std::vector<StrokeKind> strokesShown_;
   ChoiceField* limb_ = nullptr;
   ChoiceField* ornament_ = nullptr;
+  NumberField* ornamentGap_ = nullptr;
+  NumberField* ornamentPercent_ = nullptr;
+  FlatEdit* ornamentFor_ = nullptr;
   NumberField* open_ = nullptr;
   FlatEdit* openFor_ = nullptr;
   NumberField* nudge_ = nullptr;

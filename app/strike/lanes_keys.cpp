@@ -4,44 +4,30 @@
 #include <algorithm>
 
 #include "app/strike/lanes_view.h"
+#include "core/song/slots.h"
 
 namespace uneven {
 
 void LanesView::step(int slots, int lanes, bool extend) {
   const StrikeScene& shown = scene();
   const Groove& groove = editing_.groove();
-  const Beat gridStep = groove.grid.step();
-  const Beat bar = groove.meter.barLength();
   Beat at = editing_.cursorAt();
   for (int i = 0; i < std::abs(slots); ++i) {
-    // The grid starts afresh at every bar line; from off the grid, to its nearest position.
-    const Beat barStart = Beat(at.floorDiv(bar)) * bar;
-    const Beat inBar = at - barStart;
-    const Beat before = Beat(inBar.floorDiv(gridStep)) * gridStep;
-    if (slots > 0) {
-      at = std::min(barStart + before + gridStep, barStart + bar);
-    } else if (before < inBar) {
-      at = barStart + before;
-    } else if (at > Beat(0)) {
-      const Beat previousBar = inBar == Beat(0) ? barStart - bar : barStart;
-      const Beat from = at - previousBar;
-      const std::int64_t whole = from.floorDiv(gridStep);
-      const bool onGrid = Beat(whole) * gridStep == from;
-      at = previousBar + Beat(onGrid ? whole - 1 : whole) * gridStep;
-    }
+    at = slots > 0 ? slotAfter(groove, at) : slotBefore(groove, at);
   }
-  if (at >= groove.length() || at < Beat(0)) return;
+  if (at >= groove.length()) return;
   const auto here = std::find_if(shown.lanes.begin(), shown.lanes.end(), [&](const LaneShape& l) {
-    return l.piece == editing_.cursorPiece();
+    return viewport_.byLimb ? l.limb == editing_.cursorLimb() : l.piece == editing_.cursorPiece();
   });
   const auto lane = std::clamp<std::ptrdiff_t>(
       (here == shown.lanes.end() ? 0 : here - shown.lanes.begin()) + lanes, 0,
       std::ssize(shown.lanes) - 1);
-  const PieceId piece = shown.lanes[static_cast<std::size_t>(lane)].piece;
+  const LaneShape shape = shown.lanes[static_cast<std::size_t>(lane)];
+  const PieceId piece = editing_.struckBy(shape.limb, at, shape.piece);
   if (extend) {
-    editing_.extendCursor(at, piece);
+    editing_.extendCursor(at, piece, shape.limb);
   } else {
-    editing_.moveCursor(at, piece);
+    editing_.moveCursor(at, piece, shape.limb);
   }
 }
 
@@ -49,8 +35,8 @@ bool LanesView::moveKey(QKeyEvent* event) {
   const bool extend = (event->modifiers() & Qt::ShiftModifier) != 0;
   const bool byCount = (event->modifiers() & Qt::ControlModifier) != 0;
   const Groove& groove = editing_.groove();
-  const int perCount = static_cast<int>(
-      std::max<std::int64_t>(1, groove.meter.countUnit().floorDiv(groove.grid.step())));
+  const int perCount = static_cast<int>(std::max<std::int64_t>(
+      1, groove.meter.countUnit().floorDiv(slotLength(groove, editing_.cursorAt()))));
   const int stride = byCount ? perCount : 1;
   switch (event->key()) {
     case Qt::Key_Left:
@@ -66,10 +52,11 @@ bool LanesView::moveKey(QKeyEvent* event) {
       step(0, 1, extend);
       return true;
     case Qt::Key_Home:
-      editing_.moveCursor(Beat(0), editing_.cursorPiece());
+      editing_.moveCursor(Beat(0), editing_.cursorPiece(), editing_.cursorLimb());
       return true;
     case Qt::Key_End:
-      editing_.moveCursor(Beat(groove.bars - 1) * groove.meter.barLength(), editing_.cursorPiece());
+      editing_.moveCursor(Beat(groove.bars - 1) * groove.meter.barLength(), editing_.cursorPiece(),
+                          editing_.cursorLimb());
       return true;
     case Qt::Key_PageUp:
     case Qt::Key_PageDown:
@@ -98,7 +85,7 @@ bool LanesView::editKey(QKeyEvent* event) {
     case Qt::Key_Space:
     case Qt::Key_Return:
     case Qt::Key_Enter:
-      editing_.toggleAt(editing_.cursorAt(), editing_.cursorPiece());
+      editing_.toggleAt(editing_.cursorAt(), editing_.cursorPiece(), editing_.cursorLimb());
       return true;
     case Qt::Key_Delete:
     case Qt::Key_Backspace:
@@ -133,6 +120,21 @@ bool LanesView::editKey(QKeyEvent* event) {
     case Qt::Key_O:
       editing_.toggleOpen();
       return true;
+    case Qt::Key_R:
+      editing_.setSide(Side::kRight);
+      return true;
+    case Qt::Key_L:
+      editing_.setSide(Side::kLeft);
+      return true;
+    case Qt::Key_I:
+      setStepEntry(true);
+      return true;
+    case Qt::Key_BraceLeft:
+      editing_.stepBeatGrid(-1);
+      return true;
+    case Qt::Key_BraceRight:
+      editing_.stepBeatGrid(1);
+      return true;
     case Qt::Key_BracketLeft:
       editing_.stepGrid(-1);
       return true;
@@ -150,10 +152,16 @@ void LanesView::keyPressEvent(QKeyEvent* event) {
       const std::unique_ptr<Gesture> given = std::move(gesture_);
       given->cancel();
       invalidate();
+    } else if (stepEntry_) {
+      setStepEntry(false);
     } else {
       editing_.select({});
     }
     return;
+  }
+  if (stepEntry_ && gesture_ == nullptr) {
+    if (stepEntry_->key(*event) || moveKey(event)) return;
+    return QWidget::keyPressEvent(event);
   }
   if (gesture_ != nullptr || moveKey(event) || editKey(event)) return;
   QWidget::keyPressEvent(event);

@@ -4,9 +4,13 @@
 
 #include <QPainter>
 #include <QPainterPath>
+#include <set>
+#include <tuple>
 
 #include "app/shell/labels.h"
 #include "app/shell/theme.h"
+#include "app/strike/step_entry.h"
+#include "core/song/core_groove.h"
 #include "core/song/names.h"
 #include "layout/hit_test.h"
 
@@ -19,37 +23,23 @@ QPointF qp(Point p) {
   return {p.x, p.y};
 }
 
-void paintGrid(QPainter& p, const StrikeScene& scene, Beat barLength) {
-  const double bottom = scene.area.bottom;
-  for (const GridLine& line : scene.lines) {
-    const bool bar = line.weight == LineWeight::kBar;
-    const bool count = line.weight == LineWeight::kCount;
-    p.setPen(QPen(bar     ? QColor(0xa8, 0x9a, 0x82)
-                  : count ? theme::kLine
-                          : theme::kFaintLine,
-                  bar ? 1.6 : 1));
-    p.drawLine(QPointF(line.x, scene.area.top - 8), QPointF(line.x, bottom));
-    // Where straight time would be, wherever the swing has moved the line away from it.
-    if (std::abs(line.x - line.straightX) > 0.5) {
-      p.setPen(QPen(theme::kBrass, 2));
-      p.drawLine(QPointF(line.straightX, scene.area.top - 12),
-                 QPointF(line.straightX, scene.area.top - 5));
-    }
-    if (bar && line.at < scene.end) {
-      p.setPen(theme::kQuiet);
-      p.setFont(theme::font(12));
-      p.drawText(QRectF(line.x - 4, 0, 80, 14), Qt::AlignLeft | Qt::AlignVCenter,
-                 Editing::tr("bar %1").arg(line.at.floorDiv(barLength) + 1));
-    }
-    if (!line.labelled) continue;
-    p.setPen(bar || count ? theme::kInk : theme::kQuiet);
-    p.setFont(bar || count ? theme::font(13, theme::Weight::kSemiBold) : theme::font(12));
-    p.drawText(QRectF(line.x - 30, 12, 60, 18), Qt::AlignCenter, qs(line.count.label()));
-  }
+// The letter of a piece in step entry, left of its name.
+void paintKeyCap(QPainter& p, const QRectF& name, const QString& title, const QString& letter) {
+  if (letter.isEmpty()) return;
+  const double right = name.right() - QFontMetricsF(p.font()).horizontalAdvance(title) - 5;
+  const QRectF cap(right - 17, name.top() + 1, 17, 16);
+  p.setPen(QPen(theme::kBrassEdge, 1));
+  p.setBrush(theme::kChosen);
+  p.drawRoundedRect(cap, 3, 3);
+  p.setPen(theme::kInk);
+  p.setFont(theme::font(12, theme::Weight::kSemiBold));
+  p.drawText(cap, Qt::AlignCenter, letter);
 }
 
-void paintLaneLines(QPainter& p, const StrikeScene& scene, const Editing& editing) {
-  const Document& document = editing.document();
+void paintLaneLines(QPainter& p, const LanesPicture& picture) {
+  const StrikeScene& scene = picture.scene;
+  const Document& document = picture.editing.document();
+  const Kit& kit = *document.song().kit;
   const auto& displacement = document.feel().displacement;
   for (const LaneShape& lane : scene.lanes) {
     p.setPen(QPen(QColor(0xbf, 0xb1, 0x97), 1.4));
@@ -58,8 +48,17 @@ void paintLaneLines(QPainter& p, const StrikeScene& scene, const Editing& editin
     p.setPen(theme::kInk);
     p.setFont(theme::font(13, theme::Weight::kSemiBold));
     const QRectF name(0, lane.baseline - 17, kLaneNameWidth - 12, 18);
-    p.drawText(name, Qt::AlignRight | Qt::AlignVCenter,
-               qs((*document.song().kit)[lane.piece].name));
+    const bool byLimb = lane.limb != Limb::kAutomatic;
+    const QString title = byLimb ? qs(spokenName(lane.limb)) : qs(kit[lane.piece].name);
+    p.drawText(name, Qt::AlignRight | Qt::AlignVCenter, title);
+    if (byLimb) {
+      p.setPen(theme::kQuiet);
+      p.setFont(theme::font(12));
+      p.drawText(name.translated(0, 15), Qt::AlignRight | Qt::AlignVCenter,
+                 qs(kit[lane.piece].name));
+      continue;
+    }
+    if (picture.stepEntry) paintKeyCap(p, name, title, StepEntry::letterOf(lane.piece, kit));
     const auto shift = displacement.find(lane.piece);
     if (shift == displacement.end() || shift->second.count() == 0 || lane.room < 16) continue;
     p.setPen(theme::kQuiet);
@@ -70,12 +69,8 @@ void paintLaneLines(QPainter& p, const StrikeScene& scene, const Editing& editin
 
 void paintWedges(QPainter& p, const StrikeScene& scene) {
   for (const WedgeShape& w : scene.wedges) {
-    // The gap opens over a few pixels at the stroke and closes toward its end.
-    const double rise = std::min(5.0, (w.to - w.from) / 3);
-    QPainterPath path(QPointF(w.from - rise, w.baseline));
-    path.lineTo(w.from, w.baseline - w.height);
-    path.lineTo(w.to - rise, w.baseline - w.height);
-    path.lineTo(w.to, w.baseline);
+    QPainterPath path(qp(w.edge.front()));
+    for (const Point& point : w.edge) path.lineTo(qp(point));
     path.closeSubpath();
     QColor fill = theme::kBrass;
     fill.setAlpha(110);
@@ -165,7 +160,91 @@ void paintChosen(QPainter& p, const StickShape& stick, bool selected) {
   p.drawRoundedRect(around, 4, 4);
 }
 
+// What an embellished groove adds to its core stands on a small plate.
+void paintAdded(QPainter& p, const StrikeScene& scene, const Editing& editing) {
+  const Groove* core = editing.core();
+  if (core == nullptr) return;
+  const Selection added = addedTo(*core, editing.groove());
+  p.setPen(Qt::NoPen);
+  p.setBrush(theme::kBrass);
+  for (const StickShape& stick : scene.sticks) {
+    if (stick.part > 0 || !added.contains(stick.ref)) continue;
+    p.drawRoundedRect(QRectF(stick.foot.x - 6, stick.foot.y - 1.5, 12, 3.5), 1.5, 1.5);
+  }
+}
+
+void paintFoot(QPainter& p, const StickShape& stick, const Kit& kit) {
+  p.setPen(theme::limbColor(stick.limb));
+  p.setFont(theme::font(12, theme::Weight::kSemiBold));
+  p.drawText(QRectF(stick.foot.x - 8, stick.foot.y + 1, 16, 13), Qt::AlignCenter,
+             qs(limbLetter(stick.limb)));
+  if (!stick.foreign) return;
+  p.setPen(theme::kInk);
+  p.setFont(theme::font(12));
+  p.drawText(QRectF(stick.head.x - 40, stick.head.y - 20, 80, 13), Qt::AlignCenter,
+             qs(kit[stick.ref.piece].name));
+}
+
+// The sticks; with a preview, what would go is faint and what would come is faint on a plate.
+void paintSticks(QPainter& p, const LanesPicture& picture) {
+  const Kit& kit = *picture.editing.document().song().kit;
+  using Drawn = std::tuple<HitRef, int, Velocity, Role>;
+  const auto drawn = [](const StickShape& s) { return Drawn{s.ref, s.part, s.velocity, s.role}; };
+  std::set<Drawn> then;
+  std::set<Drawn> now;
+  if (picture.preview != nullptr) {
+    for (const StickShape& stick : picture.preview->sticks) then.insert(drawn(stick));
+    for (const StickShape& stick : picture.scene.sticks) now.insert(drawn(stick));
+  }
+  for (const StickShape& stick : picture.scene.sticks) {
+    p.setOpacity(picture.preview == nullptr || then.contains(drawn(stick)) ? 1 : 0.22);
+    paintStick(p, stick);
+    if (stick.part == 0) paintFoot(p, stick, kit);
+  }
+  if (picture.preview != nullptr) {
+    for (const StickShape& stick : picture.preview->sticks) {
+      if (now.contains(drawn(stick))) continue;
+      p.setOpacity(0.6);
+      if (stick.part == 0) {
+        p.fillRect(QRectF(stick.foot.x - 6, stick.foot.y - 1, 12, 2.5), theme::kBrassEdge);
+      }
+      paintStick(p, stick);
+      if (stick.part == 0) paintFoot(p, stick, kit);
+    }
+  }
+  p.setOpacity(1);
+}
+
 }  // namespace
+
+void paintGrid(QPainter& p, const StrikeScene& scene, Beat barLength) {
+  const double bottom = scene.area.bottom;
+  for (const GridLine& line : scene.lines) {
+    const bool bar = line.weight == LineWeight::kBar;
+    const bool count = line.weight == LineWeight::kCount;
+    p.setPen(QPen(bar     ? QColor(0xa8, 0x9a, 0x82)
+                  : count ? theme::kLine
+                          : theme::kFaintLine,
+                  bar ? 1.6 : 1));
+    p.drawLine(QPointF(line.x, scene.area.top - 8), QPointF(line.x, bottom));
+    // Where straight time would be, wherever the swing has moved the line away from it.
+    if (std::abs(line.x - line.straightX) > 0.5) {
+      p.setPen(QPen(theme::kBrass, 2));
+      p.drawLine(QPointF(line.straightX, scene.area.top - 12),
+                 QPointF(line.straightX, scene.area.top - 5));
+    }
+    if (bar && line.at < scene.end) {
+      p.setPen(theme::kQuiet);
+      p.setFont(theme::font(12));
+      p.drawText(QRectF(line.x - 4, 0, 80, 14), Qt::AlignLeft | Qt::AlignVCenter,
+                 Editing::tr("bar %1").arg(line.at.floorDiv(barLength) + 1));
+    }
+    if (!line.labelled) continue;
+    p.setPen(bar || count ? theme::kInk : theme::kQuiet);
+    p.setFont(bar || count ? theme::font(13, theme::Weight::kSemiBold) : theme::font(12));
+    p.drawText(QRectF(line.x - 30, 12, 60, 18), Qt::AlignCenter, qs(line.count.label()));
+  }
+}
 
 void paintStick(QPainter& p, const StickShape& stick) {
   const QColor color = theme::limbColor(stick.limb);
@@ -175,25 +254,22 @@ void paintStick(QPainter& p, const StickShape& stick) {
   if (stick.part == 0) paintStrokeMark(p, stick, color);
 }
 
-void paintLanes(QPainter& p, const StrikeScene& scene, const Editing& editing,
-                const std::optional<HitRef>& hovered) {
+void paintLanes(QPainter& p, const LanesPicture& picture) {
+  const StrikeScene& scene = picture.scene;
+  const Editing& editing = picture.editing;
   p.fillRect(p.viewport(), theme::kPaper);
   p.setRenderHint(QPainter::Antialiasing);
   paintGrid(p, scene, editing.groove().meter.barLength());
-  paintLaneLines(p, scene, editing);
+  paintLaneLines(p, picture);
   paintWedges(p, scene);
   for (const StickShape& stick : scene.sticks) {
     const bool selected = editing.selection().contains(stick.ref);
-    if (stick.part == 0 && (selected || hovered == stick.ref)) paintChosen(p, stick, selected);
+    if (stick.part == 0 && (selected || picture.hovered == stick.ref)) {
+      paintChosen(p, stick, selected);
+    }
   }
-  p.setFont(theme::font(12, theme::Weight::kSemiBold));
-  for (const StickShape& stick : scene.sticks) {
-    paintStick(p, stick);
-    if (stick.part > 0) continue;
-    p.setPen(theme::limbColor(stick.limb));
-    p.drawText(QRectF(stick.foot.x - 8, stick.foot.y + 1, 16, 13), Qt::AlignCenter,
-               qs(limbLetter(stick.limb)));
-  }
+  paintAdded(p, scene, editing);
+  paintSticks(p, picture);
   if (editing.groove().hits.empty()) {
     const QString text = Editing::tr(
         "An empty groove. Click on a line to strike it, or move with the arrow keys and "
@@ -211,7 +287,8 @@ void paintLanes(QPainter& p, const StrikeScene& scene, const Editing& editing,
   }
 }
 
-void paintCursor(QPainter& p, const StrikeScene& scene, Beat at, PieceId piece) {
+void paintCursor(QPainter& p, const StrikeScene& scene, const Editing& editing) {
+  const Beat at = editing.cursorAt();
   const auto line = lineAt(scene, at);
   double x = 0;
   if (line) {
@@ -222,7 +299,9 @@ void paintCursor(QPainter& p, const StrikeScene& scene, Beat at, PieceId piece) 
     return;
   }
   for (const LaneShape& lane : scene.lanes) {
-    if (lane.piece != piece) continue;
+    const bool here = lane.limb == Limb::kAutomatic ? lane.piece == editing.cursorPiece()
+                                                    : lane.limb == editing.cursorLimb();
+    if (!here) continue;
     // A foot under the slot and a faint column over it: the stick itself stays clear to see.
     QColor column = theme::kBrass;
     column.setAlpha(46);

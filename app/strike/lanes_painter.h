@@ -11,11 +11,21 @@ class QPainter;
 
 namespace uneven {
 
-void paintLanes(QPainter& p, const StrikeScene& scene, const Editing& editing,
-                const std::optional<HitRef>& hovered);
-void paintCursor(QPainter& p, const StrikeScene& scene, Beat at, PieceId piece);
+struct LanesPicture {
+  const StrikeScene& scene;
+  const StrikeScene* preview = nullptr;  // what a tool would make of it
+  const Editing& editing;
+  std::optional<HitRef> hovered;
+  bool stepEntry = false;  // shows the letter of each piece
+};
+void paintLanes(QPainter& p, const LanesPicture& picture);
+void paintCursor(QPainter& p, const StrikeScene& scene, const Editing& editing);
 void paintBand(QPainter& p, const Rect& band);
 void paintPlayhead(QPainter& p, const StrikeScene& scene, double quarters);
+
+// The grid's lines with their count names; straight time is marked where the swing has moved a
+// line.
+void paintGrid(QPainter& p, const StrikeScene& scene, Beat barLength);
 
 // A stick with its head, also for legends.
 void paintStick(QPainter& p, const StickShape& stick);

@@ -61,6 +61,55 @@ void LanesView::setShowAllPieces(bool all) {
   Q_EMIT viewportChanged();
 }
 
+void LanesView::setShowLimbs(bool limbs) {
+  viewport_.byLimb = limbs;
+  sceneFresh_ = false;
+  const LaneShape& first = scene().lanes.front();
+  editing_.moveCursor(editing_.cursorAt(), limbs ? first.piece : editing_.cursorPiece(),
+                      limbs ? first.limb : Limb::kAutomatic);
+  invalidate();
+  Q_EMIT viewportChanged();
+}
+
+void LanesView::setStepEntry(bool on) {
+  if (on == stepEntry_.has_value()) return;
+  if (on) {
+    stepEntry_.emplace(editing_);
+    if (viewport_.byLimb) setShowLimbs(false);
+    setFocus();
+    Q_EMIT editing_.said(
+        tr("Step entry: a letter strikes and moves on, Shift accent, Alt ghost, + joins, dot "
+           "leaves a slot, Backspace goes back, Escape ends"));
+  } else {
+    stepEntry_.reset();
+    Q_EMIT editing_.said(tr("Step entry ended"));
+  }
+  invalidate();
+  Q_EMIT stepEntryChanged();
+}
+
+void LanesView::setPreview(const std::optional<Groove>& preview) {
+  if (preview == preview_) return;
+  preview_ = preview;
+  sceneFresh_ = false;
+  invalidate();
+}
+
+// The lanes hold what either groove strikes, so that nothing jumps and everything has a place.
+void LanesView::buildPreview() {
+  previewScene_.reset();
+  viewport_.tall.clear();
+  if (!preview_ || *preview_ == editing_.groove()) return;
+  const Document& document = editing_.document();
+  const Result<Score> score = arrangeGroove(withGroove(document.song(), *preview_), preview_->id);
+  if (!score) return;
+  Groove both = editing_.groove();
+  both.hits.insert(both.hits.end(), preview_->hits.begin(), preview_->hits.end());
+  viewport_.lanes = lanesFor(both, *document.song().kit, allPieces_);
+  for (const Hit& hit : both.hits) viewport_.tall.push_back(hit.piece);
+  previewScene_ = strikeScene(*preview_, *score, perform(*score), viewport_);
+}
+
 void LanesView::setPlayhead(std::optional<double> quarters) {
   const auto stripOf = [&](double q) {
     const int x = static_cast<int>(scene().axis.xFromQuarters(q));
@@ -76,11 +125,17 @@ const StrikeScene& LanesView::scene() {
     const Document& document = editing_.document();
     viewport_.size = {static_cast<double>(width()), static_cast<double>(height())};
     viewport_.lanes = lanesFor(document.groove(), *document.song().kit, allPieces_);
+    buildPreview();
     scene_ = strikeScene(document.groove(), document.score(), document.performance(), viewport_);
     sceneFresh_ = true;
     layerFresh_ = false;
   }
   return scene_;
+}
+
+const std::optional<StrikeScene>& LanesView::previewScene() {
+  scene();
+  return previewScene_;
 }
 
 void LanesView::invalidate() {
@@ -111,7 +166,8 @@ void LanesView::drawLayer() {
   if (layer_.size() != wanted) layer_ = QPixmap(wanted);
   layer_.setDevicePixelRatio(ratio);
   QPainter p(&layer_);
-  paintLanes(p, shown, editing_, hovered_);
+  paintLanes(p, {shown, previewScene_ ? &*previewScene_ : nullptr, editing_, hovered_,
+                 stepEntry_.has_value()});
   layerFresh_ = true;
 }
 
@@ -122,7 +178,7 @@ void LanesView::paintEvent(QPaintEvent* event) {
   const double ratio = layer_.devicePixelRatio();
   p.drawPixmap(dirty, layer_, QRectF(dirty.topLeft() * ratio, dirty.size() * ratio));
   p.setRenderHint(QPainter::Antialiasing);
-  if (hasFocus()) paintCursor(p, scene_, editing_.cursorAt(), editing_.cursorPiece());
+  if (hasFocus()) paintCursor(p, scene_, editing_);
   if (gesture_ != nullptr) {
     if (const auto band = gesture_->band()) paintBand(p, *band);
   }
@@ -193,10 +249,8 @@ QString LanesView::tipAt(Point p) {
   if (!stick) return {};
   const StickShape& s = scene_.sticks[*stick];
   const Document& document = editing_.document();
-  const Beat bar = document.groove().meter.barLength();
-  const Beat inBar = s.ref.at - Beat(s.ref.at.floorDiv(bar)) * bar;
   const QString name = QString::fromStdString((*document.song().kit)[s.ref.piece].name);
-  const QString count = QString::fromStdString(countName(inBar, document.groove().meter).text());
+  const QString count = editing_.countAt(s.ref.at);
   const QString when = s.lean.count() == 0  ? tr("on the grid")
                        : s.lean.count() > 0 ? tr("%1 late").arg(plainMs(s.lean))
                                             : tr("%1 early").arg(plainMs(-s.lean));
@@ -207,6 +261,11 @@ QString LanesView::tipAt(Point p) {
 }
 
 bool LanesView::event(QEvent* event) {
+  if (event->type() == QEvent::ShortcutOverride && stepEntry_ &&
+      stepEntry_->wants(*static_cast<QKeyEvent*>(event))) {
+    event->accept();
+    return true;
+  }
   if (event->type() == QEvent::ToolTip) {
     const auto* help = static_cast<QHelpEvent*>(event);
     const QString tip = tipAt(pointOf(help->pos()));

@@ -9,6 +9,7 @@
 
 #include "app/strike/editing.h"
 #include "app/strike/gestures.h"
+#include "app/strike/step_entry.h"
 #include "layout/strike_scene.h"
 
 namespace uneven {
@@ -22,6 +23,12 @@ class LanesView : public QWidget {
   void setVisibleBars(int bars);
   double pxPerMs() const { return viewport_.pxPerMs; }
   void setPxPerMs(double pxPerMs);
+  bool showsLimbs() const { return viewport_.byLimb; }
+  void setShowLimbs(bool limbs);
+  bool stepEntry() const { return stepEntry_.has_value(); }
+  void setStepEntry(bool on);
+  // Shows, faintly, what the groove would become; nothing: as it is.
+  void setPreview(const std::optional<Groove>& preview);
   bool showsAllPieces() const { return allPieces_; }
   void setShowAllPieces(bool all);
   // Where the song plays, in quarter notes from the groove's start; nothing: it does not play.
@@ -29,9 +36,12 @@ class LanesView : public QWidget {
 
   // As shown now; rebuilt when the song, the size or the viewport has changed.
   const StrikeScene& scene();
+  // What a tool would make of it, when it would change anything.
+  const std::optional<StrikeScene>& previewScene();
 
  Q_SIGNALS:
   void viewportChanged();
+  void stepEntryChanged();
 
  protected:
   void paintEvent(QPaintEvent* event) override;
@@ -48,6 +58,7 @@ class LanesView : public QWidget {
 
  private:
   void invalidate();
+  void buildPreview();
   void scrollTo(int firstBar);
   void showCursorBar();
   void drawLayer();
@@ -60,10 +71,13 @@ class LanesView : public QWidget {
   StrikeViewport viewport_;
   bool allPieces_ = false;
   StrikeScene scene_;
+  std::optional<Groove> preview_;
+  std::optional<StrikeScene> previewScene_;
   bool sceneFresh_ = false;
   QPixmap layer_;  // all but band, cursor and playhead
   bool layerFresh_ = false;
   std::unique_ptr<Gesture> gesture_;
+  std::optional<StepEntry> stepEntry_;
   std::optional<double> playhead_;
   std::optional<HitRef> hovered_;
 };

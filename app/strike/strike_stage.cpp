@@ -3,23 +3,32 @@
 #include "app/strike/strike_stage.h"
 
 #include <QHBoxLayout>
+#include <QKeyEvent>
 #include <QVBoxLayout>
 
 #include "app/shell/choice_field.h"
 #include "app/shell/labels.h"
+#include "app/shell/word_tabs.h"
 #include "app/strike/feel_panel.h"
+#include "app/strike/groove_panel.h"
 #include "app/strike/hit_card.h"
+#include "app/strike/kit_panel.h"
 #include "app/strike/lanes_view.h"
 #include "app/strike/legend_strip.h"
 #include "app/strike/tool_panel.h"
+#include "core/song/slots.h"
 
 namespace uneven {
 
 StrikeStage::StrikeStage(Editing& editing, QWidget* parent)
-    : QWidget(parent), editing_(editing), lanes_(new LanesView(editing, this)) {
-  across_ = new QHBoxLayout(this);
-  across_->setContentsMargins(0, 6, 14, 6);
-  across_->setSpacing(6);
+    : QWidget(parent),
+      editing_(editing),
+      lanes_(new LanesView(editing, this)),
+      tabs_(new WordTabs(this)),
+      side_(new QVBoxLayout) {
+  auto* across = new QHBoxLayout(this);
+  across->setContentsMargins(0, 6, 14, 6);
+  across->setSpacing(6);
   auto* down = new QVBoxLayout;
   down->setSpacing(0);
   down->addWidget(gridRow());
@@ -27,32 +36,85 @@ StrikeStage::StrikeStage(Editing& editing, QWidget* parent)
   down->addWidget(new LegendStrip(editing_, *lanes_, this));
   auto* feel = new FeelPanel(editing_.document(), this);
   down->addWidget(feel);
-  across_->addLayout(down, 1);
-  card_ = new HitCard(editing_, this);
-  across_->addWidget(card_);
+  across->addLayout(down, 1);
+  tabs_->setObjectName(QStringLiteral("side-tabs"));
+  tabs_->setFixedWidth(Card::kWidth);
+  tabs_->addWord(tr("Hit"), tr("What is chosen on the lanes: Escape"));
+  tabs_->addWord(tr("Tools"), tr("What writes and changes many hits at once: Ctrl+K"));
+  tabs_->addWord(tr("Grooves"), tr("The grooves of this song: Ctrl+G"));
+  tabs_->addWord(tr("Kit"), tr("Pieces, lanes and who sits behind them: Ctrl+J"));
+  side_->setSpacing(2);
+  side_->addWidget(tabs_);
+  across->addLayout(side_);
+  connect(tabs_, &WordTabs::chosen, this, [this](int i) { showSide(static_cast<Side>(i)); });
   connect(feel, &FeelPanel::refused, this, &StrikeStage::refused);
-  connect(card_, &HitCard::refused, this, &StrikeStage::refused);
   setFocusProxy(lanes_);
   connect(&editing_.document(), &Document::changed, this, &StrikeStage::readGrid);
   connect(lanes_, &LanesView::viewportChanged, this, &StrikeStage::readGrid);
+  connect(&editing_, &Editing::cursorMoved, this, &StrikeStage::readGrid);
+  showSide(Side::kHit);
   readGrid();
 }
 
-void StrikeStage::openTool(const std::string& name) {
-  if (tools_ == nullptr) {
-    tools_ = new ToolPanel(editing_, this);
-    across_->addWidget(tools_);
-    connect(tools_, &ToolPanel::closed, this, &StrikeStage::closeTool);
+Card* StrikeStage::cardOf(Side side) {
+  const auto made = [this](auto*& card, auto make) -> Card* {
+    if (card == nullptr) {
+      card = make();
+      side_->addWidget(card, 1);
+    }
+    return card;
+  };
+  switch (side) {
+    case Side::kHit:
+      return made(hit_, [this] {
+        auto* card = new HitCard(editing_, this);
+        connect(card, &HitCard::refused, this, &StrikeStage::refused);
+        return card;
+      });
+    case Side::kTool:
+      return made(tools_, [this] {
+        auto* card = new ToolPanel(editing_, this);
+        connect(card, &ToolPanel::closed, this, &StrikeStage::closeTool);
+        connect(card, &ToolPanel::previewed, lanes_, &LanesView::setPreview);
+        return card;
+      });
+    case Side::kGrooves:
+      return made(grooves_, [this]() -> Card* { return new GroovePanel(editing_, this); });
+    case Side::kKit:
+      break;
   }
-  card_->hide();
-  tools_->show();
-  tools_->openTool(name);
+  return made(kit_, [this]() -> Card* {
+    auto* card = new KitPanel(editing_, this);
+    connect(card, &KitPanel::refused, this, &StrikeStage::refused);
+    return card;
+  });
 }
 
-void StrikeStage::closeTool() {
-  if (tools_ != nullptr) tools_->hide();
-  card_->show();
-  lanes_->setFocus();
+void StrikeStage::showSide(Side side) {
+  Card* card = cardOf(side);
+  if (shown_ != nullptr && shown_ != card) shown_->hide();
+  shown_ = card;
+  card->show();
+  tabs_->setCurrent(static_cast<int>(side));
+  if (side == Side::kTool) {
+    tools_->reopen();
+  } else if (side == Side::kHit) {
+    lanes_->setFocus();
+  } else {
+    card->setFocus();
+  }
+}
+
+void StrikeStage::openTool(const std::string& name) {
+  cardOf(Side::kTool);
+  tools_->setTool(name);
+  showSide(Side::kTool);
+}
+
+// What no field or list has taken.
+void StrikeStage::keyPressEvent(QKeyEvent* event) {
+  if (event->key() == Qt::Key_Escape) return showSide(Side::kHit);
+  QWidget::keyPressEvent(event);
 }
 
 QWidget* StrikeStage::gridRow() {
@@ -70,6 +132,18 @@ QWidget* StrikeStage::gridRow() {
   }
   layout->addWidget(grid_);
   layout->addSpacing(16);
+  layout->addWidget(quietLabel(tr("This beat"), row));
+  beat_ = new ChoiceField(Qt::AlignLeft, row);
+  beat_->setObjectName(QStringLiteral("beat-choice"));
+  beat_->setToolTip(tr(
+      "The grid of the beat under the cursor alone, where it differs: a triplet beat in a bar of "
+      "sixteenths, five or seven to a beat. Keys: { coarser, } finer"));
+  beat_->addItem(tr("as the grid"));
+  for (const Grid& grid : Editing::beatGrids()) {
+    beat_->addItem(QString::fromStdString(grid.toString()));
+  }
+  layout->addWidget(beat_);
+  layout->addSpacing(16);
   layout->addWidget(quietLabel(tr("Shown"), row));
   zoom_ = new ChoiceField(Qt::AlignLeft, row);
   zoom_->setObjectName(QStringLiteral("zoom-choice"));
@@ -82,6 +156,10 @@ QWidget* StrikeStage::gridRow() {
   layout->addStretch(1);
   connect(grid_, &QComboBox::activated, this,
           [this](int i) { editing_.setGrid(Editing::grids()[static_cast<std::size_t>(i)]); });
+  connect(beat_, &QComboBox::activated, this, [this](int i) {
+    editing_.setBeatGrid(i == 0 ? editing_.groove().grid
+                                : Editing::beatGrids()[static_cast<std::size_t>(i - 1)]);
+  });
   connect(zoom_, &QComboBox::activated, this,
           [this] { lanes_->setVisibleBars(zoom_->currentData().toInt()); });
   return row;
@@ -90,6 +168,11 @@ QWidget* StrikeStage::gridRow() {
 void StrikeStage::readGrid() {
   grid_->setCurrentIndex(
       grid_->findText(QString::fromStdString(editing_.groove().grid.toString())));
+  const Groove& groove = editing_.groove();
+  const auto own = groove.beatGrids.find(beatStart(groove, editing_.cursorAt()));
+  beat_->setCurrentIndex(own == groove.beatGrids.end()
+                             ? 0
+                             : beat_->findText(QString::fromStdString(own->second.toString())));
   zoom_->setCurrentIndex(zoom_->findData(lanes_->visibleBars()));
 }
 

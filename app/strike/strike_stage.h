@@ -1,18 +1,21 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// The Strike stage: lanes, card, feel and legend put together.
+// The Strike stage: lanes, cards, feel and legend put together.
 #pragma once
 
-#include <QHBoxLayout>
 #include <QWidget>
 
 #include "app/strike/editing.h"
 
+class QVBoxLayout;
+
 namespace uneven {
 
+class Card;
 class ChoiceField;
 class HitCard;
 class LanesView;
 class ToolPanel;
+class WordTabs;
 
 class StrikeStage : public QWidget {
   Q_OBJECT
@@ -20,23 +23,34 @@ class StrikeStage : public QWidget {
   explicit StrikeStage(Editing& editing, QWidget* parent = nullptr);
 
   LanesView& lanes() { return *lanes_; }
-  // Puts the tool's fields in the card's place.
+  // The cards that stand beside the lanes, one at a time.
+  enum class Side { kHit, kTool, kGrooves, kKit };
+  void showSide(Side side);
   void openTool(const std::string& name);
-  void closeTool();
+  void closeTool() { showSide(Side::kHit); }
 
  Q_SIGNALS:
   void refused(const QString& why);
 
+ protected:
+  void keyPressEvent(QKeyEvent* event) override;
+
  private:
   QWidget* gridRow();
   void readGrid();
+  Card* cardOf(Side side);
 
   Editing& editing_;
   LanesView* lanes_;
-  HitCard* card_ = nullptr;
-  ToolPanel* tools_ = nullptr;  // made when first opened
-  QHBoxLayout* across_ = nullptr;
+  WordTabs* tabs_;
+  QVBoxLayout* side_;
+  Card* shown_ = nullptr;
+  HitCard* hit_ = nullptr;
+  ToolPanel* tools_ = nullptr;  // this and the others are made when first shown
+  Card* grooves_ = nullptr;
+  Card* kit_ = nullptr;
   ChoiceField* grid_ = nullptr;
+  ChoiceField* beat_ = nullptr;
   ChoiceField* zoom_ = nullptr;
 };
 

@@ -5,8 +5,8 @@
 #include <QGridLayout>
 #include <QKeyEvent>
 #include <QLabel>
-#include <QPainter>
 #include <QScrollArea>
+#include <QTimer>
 #include <QVBoxLayout>
 
 #include "app/shell/action_button.h"
@@ -14,9 +14,12 @@
 #include "app/shell/flat_edit.h"
 #include "app/shell/labels.h"
 #include "app/shell/theme.h"
+#include "core/song/slots.h"
 
 namespace uneven {
 namespace {
+
+constexpr int kPreviewAfter = 120;  // ms
 
 // "level_db" reads "level db", "rim_shot" "rim shot".
 QString spokenWord(const std::string& name) {
@@ -29,15 +32,15 @@ QString spokenWord(const std::string& name) {
 }  // namespace
 
 ToolPanel::ToolPanel(Editing& editing, QWidget* parent)
-    : QWidget(parent),
+    : Card(parent),
       editing_(editing),
       tool_(new ChoiceField(Qt::AlignLeft, this)),
       help_(quietLabel({}, this)),
       scroll_(new QScrollArea(this)),
       outcome_(new QLabel(this)),
-      do_(new ActionButton(tr("Do it"), ActionButton::Tone::kMain, this)) {
+      do_(new ActionButton(tr("Do it"), ActionButton::Tone::kMain, this)),
+      later_(new QTimer(this)) {
   setObjectName(QStringLiteral("tool-panel"));
-  setFixedWidth(250);
   auto* layout = new QVBoxLayout(this);
   layout->setContentsMargins(16, 12, 14, 12);
   layout->setSpacing(6);
@@ -66,27 +69,41 @@ ToolPanel::ToolPanel(Editing& editing, QWidget* parent)
   buttons->addWidget(close);
   buttons->addWidget(do_, 1);
   layout->addLayout(buttons);
-  connect(tool_, &QComboBox::activated, this,
-          [this] { openTool(tool_->currentData().toString().toStdString()); });
+  setTool("sticking");
+  connect(tool_, &QComboBox::activated, this, [this] {
+    setTool(tool_->currentData().toString().toStdString());
+    reopen();
+  });
   connect(do_, &QPushButton::clicked, this, &ToolPanel::doIt);
   connect(close, &QPushButton::clicked, this, &ToolPanel::closed);
-  connect(&editing_.document(), &Document::changed, this, [this] {
+  later_->setSingleShot(true);
+  later_->setInterval(kPreviewAfter);
+  connect(later_, &QTimer::timeout, this, [this] {
     if (isVisible()) preview();
+  });
+  connect(&editing_.document(), &Document::changed, this, [this] {
+    if (!isVisible()) return;
+    Q_EMIT previewed(std::nullopt);
+    later_->start();
   });
   connect(&editing_, &Editing::selectionChanged, this, [this] {
     if (isVisible()) fillSpan();
   });
 }
 
-void ToolPanel::openTool(const std::string& name) {
+void ToolPanel::setTool(const std::string& name) {
   const Tool* tool = findTool(name);
   if (tool == nullptr) return;
   tool_->setCurrentIndex(tool_->findData(QString::fromStdString(name)));
   help_->setText(QString::fromStdString(tool->help));
   buildFields(*tool);
+}
+
+void ToolPanel::reopen() {
   fillSpan();
   preview();
-  if (!byName_.empty()) byName_.at(tool->parameters.front().name)->setFocus();
+  const Tool* tool = findTool(tool_->currentData().toString().toStdString());
+  byName_.at(tool->parameters.front().name)->setFocus();
 }
 
 void ToolPanel::buildFields(const Tool& tool) {
@@ -169,7 +186,7 @@ void ToolPanel::fillSpan() {
   QString last = QStringLiteral("end");
   if (selection.size() > 1) {
     first = selection.begin()->at;
-    const Beat after = selection.rbegin()->at + editing_.groove().grid.step();
+    const Beat after = slotAfter(editing_.groove(), selection.rbegin()->at);
     if (after < editing_.groove().length()) last = QString::fromStdString(after.toString());
   } else if (tool_->currentData().toString() == QStringLiteral("sticking")) {
     first = editing_.cursorAt();
@@ -206,6 +223,11 @@ void ToolPanel::preview() {
   colors.setColor(QPalette::WindowText, outcome ? theme::kInk : theme::kAttention);
   outcome_->setPalette(colors);
   do_->setEnabled(bool(outcome));
+  Q_EMIT previewed(outcome ? std::optional(outcome->groove) : std::nullopt);
+}
+
+void ToolPanel::hideEvent(QHideEvent* /*event*/) {
+  Q_EMIT previewed(std::nullopt);
 }
 
 void ToolPanel::doIt() {
@@ -216,14 +238,6 @@ void ToolPanel::keyPressEvent(QKeyEvent* event) {
   if (event->key() == Qt::Key_Escape) return Q_EMIT closed();
   if (event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter) return doIt();
   QWidget::keyPressEvent(event);
-}
-
-void ToolPanel::paintEvent(QPaintEvent* /*event*/) {
-  QPainter p(this);
-  p.setRenderHint(QPainter::Antialiasing);
-  p.setPen(QPen(theme::kLine, 1));
-  p.setBrush(theme::kCard);
-  p.drawRoundedRect(QRectF(rect()).adjusted(0.5, 0.5, -0.5, -0.5), 6, 6);
 }
 
 }  // namespace uneven

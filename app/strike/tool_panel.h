@@ -6,36 +6,42 @@
 // under the fields. Enter does it, Escape goes back to the card.
 #pragma once
 
-#include <QWidget>
 #include <map>
+#include <optional>
 
+#include "app/shell/card.h"
 #include "app/strike/editing.h"
 #include "core/tools/tool.h"
 
 class QFormLayout;
 class QLabel;
 class QScrollArea;
+class QTimer;
 
 namespace uneven {
 
 class ActionButton;
 class ChoiceField;
 
-class ToolPanel : public QWidget {
+class ToolPanel : public Card {
   Q_OBJECT
  public:
   explicit ToolPanel(Editing& editing, QWidget* parent = nullptr);
 
   // Shows the fields of a tool, with the span of what is selected.
-  void openTool(const std::string& name);
+  void setTool(const std::string& name);
+  // Reads the selection again and shows what would come of it.
+  void reopen();
   const QString& outcomeText() const { return outcomeText_; }
 
  Q_SIGNALS:
   void closed();
+  // What the tool would make of the groove; nothing while it cannot, or when it is done.
+  void previewed(const std::optional<Groove>& groove);
 
  protected:
-  void paintEvent(QPaintEvent* event) override;
   void keyPressEvent(QKeyEvent* event) override;
+  void hideEvent(QHideEvent* event) override;
 
  private:
   void buildFields(const Tool& tool);
@@ -53,6 +59,7 @@ class ToolPanel : public QWidget {
   QLabel* outcome_;
   ActionButton* do_;
   QString outcomeText_;
+  QTimer* later_;  // the preview after an edit: the edit itself is shown first
   std::map<std::string, QWidget*> byName_;
 };
 

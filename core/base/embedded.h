@@ -14,5 +14,7 @@ struct EmbeddedText {
 
 // The kit maps of data/maps, the default one first.
 std::vector<EmbeddedText> embeddedKitMaps();
+// Songs whose grooves are starting points.
+std::vector<EmbeddedText> embeddedStartingPoints();
 
 }  // namespace uneven

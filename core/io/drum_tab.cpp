@@ -30,7 +30,8 @@ constexpr LaneName kLaneNames[] = {
 constexpr Velocity kTabAccent{112}, kTabNormal{84}, kTabGhost{30};
 constexpr double kTabOpen = 0.6;
 
-std::optional<PieceId> laneOf(const std::string& name, const Kit& kit) {
+std::optional<PieceId> laneOf(const std::string& name, const Kit& kit, const LaneNames& further) {
+  if (const auto found = further.find(name); found != further.end()) return found->second;
   for (const LaneName& lane : kLaneNames) {
     if (lane.text == name) return lane.piece;
   }
@@ -87,10 +88,17 @@ char signOf(const Hit& hit) {
   return open ? 'o' : 'x';
 }
 
+// What stands before the first | of a line, without blanks.
+std::string laneName(std::string_view line) {
+  std::string name(line.substr(0, line.find('|')));
+  std::erase_if(name, [](char c) { return c == ' ' || c == '\t'; });
+  return name;
+}
+
 class TabReader {
  public:
-  TabReader(std::string_view text, const Kit& kit, const std::string& file)
-      : text_(text), kit_(kit), file_(file) {}
+  TabReader(std::string_view text, const Kit& kit, const std::string& file, const LaneNames& names)
+      : text_(text), kit_(kit), file_(file), names_(names) {}
 
   Result<TabReading> read() {
     std::size_t start = 0;
@@ -127,9 +135,8 @@ class TabReader {
       if (line.find_first_not_of(" \t") == std::string_view::npos) return endSystem();
       return fail(1, "a line without |: write lanes as HH|x-x-|");
     }
-    std::string name(line.substr(0, bar));
-    name.erase(std::remove(name.begin(), name.end(), ' '), name.end());
-    const auto piece = laneOf(name, kit_);
+    const std::string name = laneName(line);
+    const auto piece = laneOf(name, kit_, names_);
     if (!piece) {
       return fail(1,
                   fmt::format("there is no lane \"{}\"; HH S B R C T1 T2 T3 HF and the ids of "
@@ -181,10 +188,9 @@ class TabReader {
     };
     // Common lengths of a 4/4 bar first, then odd meters in eighths or sixteenths.
     static constexpr Guess kGuesses[] = {
-        {8, {4, 4}, {8, false}},   {16, {4, 4}, {16, false}}, {32, {4, 4}, {32, false}},
-        {12, {4, 4}, {8, true}},   {24, {4, 4}, {16, true}},  {6, {3, 4}, {8, false}},
-        {14, {7, 8}, {16, false}}, {7, {7, 8}, {8, false}},   {10, {5, 8}, {16, false}},
-        {20, {5, 4}, {16, false}}, {18, {9, 8}, {16, false}}};
+        {8, {4, 4}, {8, 0}},   {16, {4, 4}, {16, 0}}, {32, {4, 4}, {32, 0}}, {12, {4, 4}, {8, 3}},
+        {24, {4, 4}, {16, 3}}, {6, {3, 4}, {8, 0}},   {14, {7, 8}, {16, 0}}, {7, {7, 8}, {8, 0}},
+        {10, {5, 8}, {16, 0}}, {20, {5, 4}, {16, 0}}, {18, {9, 8}, {16, 0}}};
     const auto found = std::find_if(std::begin(kGuesses), std::end(kGuesses),
                                     [&](const Guess& g) { return g.perBar == perBar_; });
     if (found == std::end(kGuesses)) {
@@ -222,6 +228,7 @@ class TabReader {
   std::string_view text_;
   const Kit& kit_;
   std::string file_;
+  const LaneNames& names_;
   int line_ = 0;
   int slots_ = 0;
   int systemSlots_ = 0;
@@ -232,7 +239,7 @@ class TabReader {
 
 // The coarsest grid that loses the fewest hits.
 Grid gridFor(const Groove& groove) {
-  static constexpr Grid kGrids[] = {{8, false}, {8, true}, {16, false}, {16, true}, {32, false}};
+  static constexpr Grid kGrids[] = {{8, 0}, {8, 3}, {16, 0}, {16, 3}, {32, 0}};
   const Beat bar = groove.meter.barLength();
   Grid best = groove.grid;
   std::size_t fewest = groove.hits.size() + 1;
@@ -252,8 +259,23 @@ Grid gridFor(const Groove& groove) {
 
 }  // namespace
 
-Result<TabReading> readDrumTab(std::string_view text, const Kit& kit, const std::string& file) {
-  return TabReader(text, kit, file).read();
+std::vector<std::string> unknownLanes(std::string_view text, const Kit& kit,
+                                      const LaneNames& names) {
+  std::vector<std::string> out;
+  while (!text.empty()) {
+    const std::string_view line = text.substr(0, text.find('\n'));
+    text.remove_prefix(std::min(text.size(), line.size() + 1));
+    if (line.find('|') == std::string_view::npos) continue;
+    const std::string name = laneName(line);
+    if (laneOf(name, kit, names) || std::find(out.begin(), out.end(), name) != out.end()) continue;
+    out.push_back(name);
+  }
+  return out;
+}
+
+Result<TabReading> readDrumTab(std::string_view text, const Kit& kit, const std::string& file,
+                               const LaneNames& names) {
+  return TabReader(text, kit, file, names).read();
 }
 
 TabWriting writeDrumTab(const Groove& groove, const Kit& kit) {

@@ -12,6 +12,8 @@
 // stand apart, with a blank line between, follow one another.
 #pragma once
 
+#include <functional>
+#include <map>
 #include <string>
 #include <string_view>
 #include <vector>
@@ -26,9 +28,17 @@ struct TabReading {
   std::vector<std::string> notes;  // "guessed 1/16 from 16 characters to a bar of 4/4"
 };
 
+// Further names of lanes, beside the usual ones.
+using LaneNames = std::map<std::string, PieceId, std::less<>>;
+
+// The names of lanes that neither the usual ones nor `names` know, in the order they stand.
+std::vector<std::string> unknownLanes(std::string_view text, const Kit& kit,
+                                      const LaneNames& names = {});
+
 // Errors with line and column: kUnknown for a lane or sign, kSyntax for lines of unlike lengths,
 // kLimit for more than kBarsMax bars.
-Result<TabReading> readDrumTab(std::string_view text, const Kit& kit, const std::string& file);
+Result<TabReading> readDrumTab(std::string_view text, const Kit& kit, const std::string& file,
+                               const LaneNames& names = {});
 
 struct TabWriting {
   std::string text;

@@ -14,9 +14,9 @@
 namespace uneven {
 namespace {
 
-constexpr std::string_view kColumns[] = {"at",     "piece",    "velocity", "role",
-                                         "stroke", "limb",     "ornament", "ornament_for",
-                                         "open",   "open_for", "nudge"};
+constexpr std::string_view kColumns[] = {
+    "at",           "piece",        "velocity",          "role", "stroke",   "limb", "ornament",
+    "ornament_for", "ornament_gap", "ornament_velocity", "open", "open_for", "nudge"};
 
 class CsvReader {
  public:
@@ -73,10 +73,12 @@ class CsvReader {
   void readHeader(std::string_view line) {
     for (const std::string_view name : fieldsOf(line)) {
       if (std::find(std::begin(kColumns), std::end(kColumns), name) == std::end(kColumns)) {
-        return fail(static_cast<std::size_t>(name.data() - line.data()) + 1,
-                    fmt::format("\"{}\" is no column; at, piece, velocity, role, stroke, limb, "
-                                "ornament, ornament_for, open, open_for, nudge are",
-                                name));
+        return fail(
+            static_cast<std::size_t>(name.data() - line.data()) + 1,
+            fmt::format("\"{}\" is no column; at, piece, velocity, role, stroke, limb, "
+                        "ornament, ornament_for, ornament_gap, ornament_velocity, open, open_for, "
+                        "nudge are",
+                        name));
       }
       order_.push_back(name);
     }
@@ -117,6 +119,15 @@ class CsvReader {
       const auto velocity = wholeNumber(value);
       if (!velocity || *velocity < 1 || *velocity > 127) return refuse(name, value, "1..127 is");
       hit.velocity = Velocity(static_cast<int>(*velocity));
+    } else if (name == "ornament_gap") {
+      const auto ms = decimalNumber(value);
+      const bool own = ms && *ms >= kOrnamentGapMin.count() && *ms <= kOrnamentGapMax.count();
+      if (!own && (!ms || *ms != 0)) return refuse(name, value, "0 and 5..100 are");
+      hit.ornamentGap = Milliseconds(*ms);
+    } else if (name == "ornament_velocity") {
+      const auto percent = wholeNumber(value);
+      if (!percent || *percent < 0 || *percent > 100) return refuse(name, value, "0..100 is");
+      hit.ornamentPercent = static_cast<std::uint8_t>(*percent);
     } else if (name == "open") {
       const auto open = decimalNumber(value);
       if (!open || *open < 0 || *open > 1) return refuse(name, value, "0..1 is");
@@ -160,10 +171,12 @@ std::string writeHitsCsv(const Groove& groove, const Kit& kit) {
     out += (out.empty() ? "" : ",") + std::string(column);
   out += "\n";
   for (const Hit& hit : groove.hits) {
-    fmt::format_to(std::back_inserter(out), "{},{},{},{},{},{},{},{},{},{},{}\n", hit.at.toString(),
-                   kit[hit.piece].id, hit.velocity.value(), textOf(hit.role), textOf(hit.stroke),
-                   textOf(hit.limb), textOf(hit.ornament), hit.ornamentFor.toString(),
-                   shortest(hit.open), hit.openFor.toString(), shortest(hit.nudge.count()));
+    fmt::format_to(std::back_inserter(out), "{},{},{},{},{},{},{},{},{},{},{},{},{}\n",
+                   hit.at.toString(), kit[hit.piece].id, hit.velocity.value(), textOf(hit.role),
+                   textOf(hit.stroke), textOf(hit.limb), textOf(hit.ornament),
+                   hit.ornamentFor.toString(), shortest(hit.ornamentGap.count()),
+                   hit.ornamentPercent, shortest(hit.open), hit.openFor.toString(),
+                   shortest(hit.nudge.count()));
   }
   return out;
 }

@@ -11,6 +11,7 @@
 #include "core/io/song_json.h"
 #include "core/perform/score.h"
 #include "core/song/names.h"
+#include "core/song/slots.h"
 
 namespace uneven {
 namespace {
@@ -28,9 +29,8 @@ class SongReader {
     checkHead(root);
     song_.title = root.text("title", "");
     readTempo(root);
-    if (const auto kit = root.take("kit")) {
-      if (const std::string id = jsonText(tree_, *kit); id != "house") unknown(*kit, "kit", id);
-    }
+    if (const auto kit = root.take("kit")) readKit(*kit);
+    if (const auto aim = root.take("separation_db")) readAim(*aim);
     song_.map = root.text("map", song_.map);
     for (const Id id : root.array("feels")) {
       if (tree_.failed()) break;
@@ -39,8 +39,13 @@ class SongReader {
     }
     for (const Id id : root.array("grooves")) {
       if (tree_.failed()) break;
-      song_.grooves.emplace_back(readGroove(id));
+      Groove groove = readGroove(id);
+      if (!groove.core.empty()) cores_.emplace_back(groove.core, coreId_);
+      song_.grooves.emplace_back(std::move(groove));
       checkNewId(id, "groove", song_.grooves.back()->id, grooveIds_);
+    }
+    for (const auto& [core, id] : cores_) {
+      if (!grooveIds_.contains(core)) unknown(id, "groove", core);
     }
     for (const Id id : root.array("arrangement")) {
       if (tree_.failed()) break;
@@ -152,6 +157,14 @@ class SongReader {
     drift.velocity = o.real("velocity", 0, 0, Velocity::kMax);
     drift.exponent = o.real("exponent", 1, 0, kExponentMax);
     drift.seed = static_cast<std::uint64_t>(o.whole("seed", 1, 0, INT64_MAX));
+    if (const auto limbs = o.take("limbs")) {
+      JsonObject byLimb(tree_, *limbs);
+      for (const Id child : objectChildren(*limbs)) {
+        const auto limb = fromText<Limb>(tree_.key(child));
+        if (!limb) unknown(child, "limb", tree_.key(child));
+        if (limb) drift.limbs[*limb] = jsonReal(tree_, child, 0, 4);
+      }
+    }
     drift.extras = o.extras();
     return drift;
   }
@@ -174,6 +187,17 @@ class SongReader {
     }
     groove.bars = static_cast<int>(o.whole("bars", 1, 1, kBarsMax));
     groove.grid = grid(o, "grid", groove.grid);
+    for (const Id own : o.array("beat_grids")) {
+      if (tree_.failed()) break;
+      readBeatGrid(own, groove);
+    }
+    if (const auto core = o.take("core")) {
+      groove.core = jsonText(tree_, *core);
+      coreId_ = *core;
+      if (groove.core == groove.id) {
+        tree_.fail(ErrorCode::kLimit, *core, "a groove cannot be its own core");
+      }
+    }
     groove.feel = knownFeel(o);
     const Beat length = groove.length();
     for (const Id hit : o.array("hits")) {
@@ -181,9 +205,139 @@ class SongReader {
       groove.hits.push_back(readHit(hit, length));
     }
     std::stable_sort(groove.hits.begin(), groove.hits.end(), writtenBefore);
-    if (const auto pedal = o.take("pedal")) groove.pedal = readPedal(*pedal);
+    if (const auto pedal = o.take("pedal")) groove.pedal = readPedal(*pedal, length);
+    for (const Id note : o.array("walk")) {
+      if (tree_.failed()) break;
+      JsonObject n(tree_, note);
+      WalkNote walk;
+      walk.placement = n.needText("placement");
+      walk.mark = choice(n, "mark", walk.mark);
+      walk.note = n.text("note", "");
+      walk.extras = n.extras();
+      groove.walk.push_back(std::move(walk));
+    }
     groove.extras = o.extras();
     return groove;
+  }
+
+  void readBeatGrid(Id id, Groove& groove) {
+    JsonObject o(tree_, id);
+    const auto at = o.need("at");
+    if (!at) return;
+    const Beat start = position(*at, kSongMost);
+    if (tree_.failed()) return;
+    if (start >= groove.length() || beatStart(groove, start) != start) {
+      tree_.fail(ErrorCode::kLimit, *at,
+                 fmt::format("\"{}\" is not the start of a beat of this groove; beats are {} "
+                             "quarter notes long",
+                             start.toString(), groove.meter.countUnit().toString()));
+    }
+    groove.beatGrids[start] = grid(o, "grid", groove.grid);
+  }
+
+  void readAim(Id id) {
+    JsonObject o(tree_, id);
+    song_.aim.low = o.real("low", song_.aim.low, 0, kAimMax);
+    song_.aim.high = o.real("high", song_.aim.high, 0, kAimMax);
+    if (song_.aim.low > song_.aim.high) {
+      tree_.fail(ErrorCode::kLimit, id, "\"low\" must not lie above \"high\"");
+    }
+  }
+
+  void readKit(Id id) {
+    if (tree_[id].kind == JsonKind::kString) {
+      if (const std::string name = jsonText(tree_, id); name != "house") unknown(id, "kit", name);
+      return;
+    }
+    JsonObject o(tree_, id);
+    Kit kit = houseKit();
+    kit.id = o.text("id", kit.id);
+    kit.setup.kit = choice(o, "handed", kit.setup.kit);
+    kit.setup.lead = choice(o, "lead", kit.setup.lead);
+    kit.setup.openHanded = flag(o, "open_handed", false);
+    kit.setup.doublePedal = flag(o, "double_pedal", false);
+    std::set<std::string> ids;
+    for (const Id child : o.array("pieces")) {
+      if (tree_.failed()) return;
+      readPiece(child, kit);
+      if (tree_.failed()) return;
+      JsonObject again(tree_, child);
+      checkNewId(child, "piece", again.needText("id"), ids);
+    }
+    readOrder(o, kit);
+    kit.extras = o.extras();
+    song_.kit = SharedValue<Kit>(std::move(kit));
+  }
+
+  // A piece of the house changed, or one of the song's own.
+  void readPiece(Id id, Kit& kit) {
+    JsonObject o(tree_, id);
+    const std::string name = o.needText("id");
+    const auto plain = [](char c) {
+      return (c >= 'a' && c <= 'z') || (c >= '0' && c <= '9') || c == '-';
+    };
+    if (!std::all_of(name.begin(), name.end(), plain)) {
+      tree_.fail(ErrorCode::kSyntax, id,
+                 fmt::format("\"{}\": the id of a piece is made of a..z, 0..9 and -", name));
+    }
+    const auto known = kit.find(name);
+    Piece piece = known ? kit[*known] : Piece{};
+    piece.id = name;
+    piece.name = o.text("name", known ? piece.name : name);
+    piece.usual = choice(o, "limb", piece.usual);
+    const std::vector<Id> strokes = o.array("strokes");
+    if (!strokes.empty()) piece.strokes.clear();
+    for (const Id stroke : strokes) {
+      const auto word = fromText<StrokeKind>(jsonText(tree_, stroke));
+      if (!word) {
+        tree_.fail(ErrorCode::kUnknown, stroke,
+                   fmt::format("is no stroke; {} are", allowedWords<StrokeKind>()));
+        return;
+      }
+      piece.strokes.push_back(*word);
+    }
+    piece.shown = flag(o, "shown", piece.shown);
+    if (const auto like = o.take("like")) {
+      piece.like = jsonText(tree_, *like);
+      if (!houseKit().find(piece.like)) unknown(*like, "piece of the house kit", piece.like);
+    }
+    piece.extras = o.extras();
+    if (known) {
+      kit.pieces[known->value] = std::move(piece);
+    } else if (kit.pieces.size() >= kPiecesMax) {
+      tree_.fail(ErrorCode::kLimit, id, fmt::format("a kit holds at most {} pieces", kPiecesMax));
+    } else {
+      kit.order.push_back({static_cast<std::uint8_t>(kit.pieces.size())});
+      kit.pieces.push_back(std::move(piece));
+    }
+  }
+
+  // Pieces that the list leaves out follow in their usual order.
+  void readOrder(JsonObject& o, Kit& kit) {
+    std::vector<PieceId> order;
+    for (const Id id : o.array("order")) {
+      if (tree_.failed()) return;
+      const std::string name = jsonText(tree_, id);
+      const auto piece = kit.find(name);
+      if (!piece || std::find(order.begin(), order.end(), *piece) != order.end()) {
+        return unknown(id, "further piece", name);
+      }
+      order.push_back(*piece);
+    }
+    for (const PieceId piece : kit.order) {
+      if (std::find(order.begin(), order.end(), piece) == order.end()) order.push_back(piece);
+    }
+    kit.order = std::move(order);
+  }
+
+  bool flag(JsonObject& o, std::string_view key, bool fallback) {
+    const auto id = o.take(key);
+    if (!id) return fallback;
+    if (tree_[*id].kind != JsonKind::kBool) {
+      tree_.fail(ErrorCode::kSyntax, *id, "true or false must stand here");
+      return fallback;
+    }
+    return tree_.source(*id) == "true";
   }
 
   Hit readHit(Id id, Beat length) {
@@ -209,6 +363,13 @@ class SongReader {
     if (const auto ornamentFor = o.take("ornament_for")) {
       hit.ornamentFor = position(*ornamentFor, Beat(256));
     }
+    if (const auto gap = o.take("ornament_gap")) {
+      hit.ornamentGap =
+          Milliseconds(jsonReal(tree_, *gap, kOrnamentGapMin.count(), kOrnamentGapMax.count()));
+    }
+    if (const auto percent = o.take("ornament_velocity")) {
+      hit.ornamentPercent = static_cast<std::uint8_t>(jsonWhole(tree_, *percent, 1, 100));
+    }
     hit.open = o.real("open", 0, 0, 1);
     if (const auto openFor = o.take("open_for")) hit.openFor = position(*openFor, kSongMost);
     if (const auto nudge = o.take("nudge")) hit.nudge = shift(*nudge);
@@ -216,21 +377,55 @@ class SongReader {
     return hit;
   }
 
-  Pedal readPedal(Id id) {
+  Pedal readPedal(Id id, Beat length) {
     JsonObject o(tree_, id);
     Pedal pedal;
     pedal.technique = choice(o, "technique", pedal.technique);
+    if (const auto travel = o.take("travel_ms")) {
+      pedal.travel = Milliseconds(jsonReal(tree_, *travel, kTravelMin.count(), kTravelMax.count()));
+    }
+    for (const Id move : o.array("moves")) {
+      if (tree_.failed()) break;
+      pedal.moves.push_back(readMove(move, length));
+    }
+    std::stable_sort(pedal.moves.begin(), pedal.moves.end(),
+                     [](const PedalMove& a, const PedalMove& b) { return a.at < b.at; });
     if (const auto pumpId = o.take("pump")) {
       JsonObject p(tree_, *pumpId);
       Pump pump;
       pump.unit = grid(p, "unit", pump.unit);
       pump.phase = choice(p, "phase", pump.phase);
+      if (const auto cell = p.take("cell")) {
+        pump.cell = jsonText(tree_, *cell);
+        const bool plain = pump.cell.find_first_not_of("x.") == std::string::npos;
+        if (!plain || pump.cell.size() > kCellMax || pump.cell.find('x') == std::string::npos) {
+          tree_.fail(ErrorCode::kLimit, *cell,
+                     fmt::format("\"{}\" is not allowed; 1..{} signs x and . are, at least one x",
+                                 pump.cell, kCellMax));
+        }
+      }
       pump.lift = p.real("lift", 0, 0, 1);
       pump.extras = p.extras();
       pedal.pump = pump;
     }
     pedal.extras = o.extras();
     return pedal;
+  }
+
+  PedalMove readMove(Id id, Beat length) {
+    JsonObject o(tree_, id);
+    PedalMove move;
+    if (const auto at = o.need("at")) {
+      move.at = position(*at, kSongMost);
+      if (move.at >= length) {
+        tree_.fail(ErrorCode::kLimit, *at,
+                   fmt::format("\"{}\" lies outside its groove", move.at.toString()));
+      }
+    }
+    move.open = o.real("open", move.open, 0, 1);
+    if (const auto held = o.take("for")) move.length = position(*held, kSongMost);
+    move.extras = o.extras();
+    return move;
   }
 
   Section readSection(Id id) {
@@ -321,7 +516,7 @@ class SongReader {
     if (!value) {
       tree_.fail(ErrorCode::kUnknown, *id,
                  fmt::format("\"{}\" is not a subdivision; 1/4, 1/8, 1/16 and 1/32 are, with T for "
-                             "triplets",
+                             "triplets, :5 and :7 for five and seven",
                              text));
     }
     return value.value_or(fallback);
@@ -350,6 +545,8 @@ class SongReader {
 
   JsonTree& tree_;
   Song song_;
+  std::vector<std::pair<std::string, Id>> cores_;  // asked for before all grooves are known
+  Id coreId_ = 0;
   std::set<std::string> feelIds_;
   std::set<std::string> grooveIds_;
 };

@@ -77,7 +77,13 @@ std::string driftJson(const Drift& drift) {
   Line line;
   line.number("clock_ms", drift.clock.count()).number("motor_ms", drift.motor.count());
   line.number("velocity", drift.velocity).number("exponent", drift.exponent);
-  return line.raw("seed", std::to_string(drift.seed)).extras(drift.extras).object();
+  line.raw("seed", std::to_string(drift.seed));
+  if (!drift.limbs.empty()) {
+    Line limbs;
+    for (const auto& [limb, factor] : drift.limbs) limbs.number(textOf(limb), factor);
+    line.raw("limbs", limbs.object());
+  }
+  return line.extras(drift.extras).object();
 }
 
 std::string feelJson(const Feel& feel, const Kit& kit) {
@@ -111,6 +117,8 @@ std::string hitJson(const Hit& hit, const Kit& kit) {
   if (hit.limb != Limb::kAutomatic) line.text("limb", textOf(hit.limb));
   if (hit.ornament != Ornament::kNone) line.text("ornament", textOf(hit.ornament));
   if (hit.ornamentFor != Beat(0)) line.text("ornament_for", hit.ornamentFor.toString());
+  if (hit.ornamentGap.count() != 0) line.number("ornament_gap", hit.ornamentGap.count());
+  if (hit.ornamentPercent != 0) line.number("ornament_velocity", hit.ornamentPercent);
   if (hit.open != 0) line.number("open", hit.open);
   if (hit.openFor != Beat(0)) line.text("open_for", hit.openFor.toString());
   if (hit.nudge != Milliseconds(0)) line.number("nudge", hit.nudge.count());
@@ -120,10 +128,22 @@ std::string hitJson(const Hit& hit, const Kit& kit) {
 std::string pedalJson(const Pedal& pedal) {
   Line line;
   line.text("technique", textOf(pedal.technique));
+  if (pedal.travel.count() != 0) line.number("travel_ms", pedal.travel.count());
   if (pedal.pump) {
     Line pump;
     pump.text("unit", pedal.pump->unit.toString()).text("phase", textOf(pedal.pump->phase));
+    if (!pedal.pump->cell.empty()) pump.text("cell", pedal.pump->cell);
     line.raw("pump", pump.number("lift", pedal.pump->lift).extras(pedal.pump->extras).object());
+  }
+  if (!pedal.moves.empty()) {
+    std::string moves;
+    for (const PedalMove& move : pedal.moves) {
+      Line m;
+      m.text("at", move.at.toString()).number("open", move.open);
+      if (move.length != Beat(0)) m.text("for", move.length.toString());
+      moves += (moves.empty() ? "" : ", ") + m.extras(move.extras).object();
+    }
+    line.raw("moves", "[" + moves + "]");
   }
   return line.extras(pedal.extras).object();
 }
@@ -132,13 +152,83 @@ std::string grooveJson(const Groove& groove, const Kit& kit) {
   Line line;
   line.text("id", groove.id).text("name", groove.name).text("meter", groove.meter.toString());
   line.number("bars", groove.bars).text("grid", groove.grid.toString());
+  if (!groove.beatGrids.empty()) {
+    std::string grids;
+    for (const auto& [at, grid] : groove.beatGrids) {
+      Line own;
+      own.text("at", at.toString()).text("grid", grid.toString());
+      grids += (grids.empty() ? "" : ", ") + own.object();
+    }
+    line.raw("beat_grids", "[" + grids + "]");
+  }
+  if (!groove.core.empty()) line.text("core", groove.core);
   if (!groove.feel.empty()) line.text("feel", groove.feel);
   if (groove.pedal) line.raw("pedal", pedalJson(*groove.pedal));
   line.extras(groove.extras);
   std::vector<std::string> hits;
   hits.reserve(groove.hits.size());
   for (const Hit& hit : groove.hits) hits.push_back(hitJson(hit, kit));
-  return "{" + line.members() + ",\n     \"hits\": " + list(hits, 3) + "}";
+  std::string walk;
+  if (!groove.walk.empty()) {
+    std::vector<std::string> notes;
+    for (const WalkNote& note : groove.walk) {
+      Line n;
+      n.text("placement", note.placement).text("mark", textOf(note.mark));
+      if (!note.note.empty()) n.text("note", note.note);
+      notes.push_back(n.extras(note.extras).object());
+    }
+    walk = ",\n     \"walk\": " + list(notes, 3);
+  }
+  return "{" + line.members() + walk + ",\n     \"hits\": " + list(hits, 3) + "}";
+}
+
+// Only what differs from the house kit.
+std::string pieceJson(const Piece& piece, const Piece* house) {
+  static const Piece fresh;
+  const Piece& base = house == nullptr ? fresh : *house;
+  Line line;
+  line.text("id", piece.id);
+  if (piece.name != base.name) line.text("name", piece.name);
+  if (piece.usual != base.usual) line.text("limb", textOf(piece.usual));
+  if (piece.strokes != base.strokes) {
+    std::string words;
+    for (const StrokeKind stroke : piece.strokes) {
+      words += (words.empty() ? "" : ", ") + jsonQuoted(textOf(stroke));
+    }
+    line.raw("strokes", "[" + words + "]");
+  }
+  if (piece.shown != base.shown) line.raw("shown", piece.shown ? "true" : "false");
+  if (piece.like != base.like) line.text("like", piece.like);
+  return line.extras(piece.extras).object();
+}
+
+std::string kitJson(const Kit& kit) {
+  const Kit& house = houseKit();
+  if (kit == house) return jsonQuoted(kit.id);
+  Line line;
+  line.text("id", kit.id);
+  if (kit.setup.kit != Side::kRight) line.text("handed", textOf(kit.setup.kit));
+  if (kit.setup.lead != Side::kRight) line.text("lead", textOf(kit.setup.lead));
+  if (kit.setup.openHanded) line.raw("open_handed", "true");
+  if (kit.setup.doublePedal) line.raw("double_pedal", "true");
+  std::vector<std::string> pieces;
+  for (std::size_t i = 0; i < kit.pieces.size(); ++i) {
+    const Piece* base = i < house.pieces.size() ? &house.pieces[i] : nullptr;
+    if (base == nullptr || kit.pieces[i] != *base) pieces.push_back(pieceJson(kit.pieces[i], base));
+  }
+  if (!pieces.empty()) line.raw("pieces", list(pieces, 1));
+  std::vector<PieceId> usualOrder = house.order;
+  for (std::size_t i = house.pieces.size(); i < kit.pieces.size(); ++i) {
+    usualOrder.push_back({static_cast<std::uint8_t>(i)});
+  }
+  if (kit.order != usualOrder) {
+    std::string ids;
+    for (const PieceId piece : kit.order) {
+      ids += (ids.empty() ? "" : ", ") + jsonQuoted(kit[piece].id);
+    }
+    line.raw("order", "[" + ids + "]");
+  }
+  return line.extras(kit.extras).object();
 }
 
 std::string sectionJson(const Section& section) {
@@ -172,7 +262,12 @@ std::string writeSong(const Song& song) {
   out += "  \"feels\": " + list(feels, 1) + ",\n";
   out += "  \"grooves\": " + list(grooves, 1) + ",\n";
   out += "  \"arrangement\": " + list(sections, 1) + ",\n";
-  out += fmt::format("  \"kit\": {},\n  \"map\": {}", jsonQuoted(kit.id), jsonQuoted(song.map));
+  out += fmt::format("  \"kit\": {},\n  \"map\": {}", kitJson(kit), jsonQuoted(song.map));
+  if (song.aim != SeparationAim{}) {
+    Line aim;
+    aim.number("low", song.aim.low).number("high", song.aim.high);
+    out += ",\n  \"separation_db\": " + aim.object();
+  }
   for (const auto& [key, json] : song.extras.pairs())
     out += ",\n  " + jsonQuoted(key) + ": " + json;
   return out + "\n}\n";

@@ -18,6 +18,12 @@ const KitMapRow* KitMap::find(std::string_view piece, StrokeKind stroke, double 
   return normal;
 }
 
+const KitMapRow* rowFor(const KitMap& map, const Piece& piece, StrokeKind stroke, double opening) {
+  const KitMapRow* row = map.find(piece.id, stroke, opening);
+  if (row != nullptr || piece.like.empty()) return row;
+  return map.find(piece.like, stroke, opening);
+}
+
 const std::vector<KitMap>& builtInKitMaps() {
   static const std::vector<KitMap> maps = [] {
     std::vector<KitMap> out;

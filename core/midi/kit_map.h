@@ -21,13 +21,14 @@ namespace uneven {
 struct KitMapRow {
   std::string piece;
   StrokeKind stroke = StrokeKind::kNormal;
-  double openTo = 1;  // the widest opening this row serves
-  int note = 0;       // 0..127
-  std::string name;   // what the sound set calls it
+  double openTo = 1;   // the widest opening this row serves
+  int note = 0;        // 0..127
+  std::string name;    // what the sound set calls it
+  std::string degree;  // of the hats: what a zone of opening is called; empty: the name
   bool operator==(const KitMapRow&) const = default;
 };
 
-// What ends an open sound of the hats when no stroke does.
+// What ends an open sound of the hats when no stroke does; its velocity is the chick's.
 enum class ShutBy : std::uint8_t { kPedalNote, kClosedNote, kPolyPressure };
 
 struct KitMap {
@@ -36,12 +37,19 @@ struct KitMap {
   int channel = 10;  // 1..16
   std::vector<KitMapRow> rows;
   ShutBy shutBy = ShutBy::kPedalNote;
-  int shutVelocity = 40;  // 1..127
+  // Which controller carries the pedal's path (4 is the foot controller), none: -1, and its value
+  // with the foot down.
+  int pedalController = 4;
+  int pedalDown = 127;
 
   // nullptr when the map has no note for the piece.
   const KitMapRow* find(std::string_view piece, StrokeKind stroke, double opening) const;
   bool operator==(const KitMap&) const = default;
 };
+
+// The row for a piece of the kit; a piece that the map does not know takes the row of the house
+// piece it is like. nullptr when there is none either.
+const KitMapRow* rowFor(const KitMap& map, const Piece& piece, StrokeKind stroke, double opening);
 
 // Reads a map. `file` is only for messages. Errors: kSyntax, kLimit, kVersion with line and column.
 Result<KitMap> readKitMap(std::string_view text, const std::string& file);

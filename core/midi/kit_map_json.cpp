@@ -29,6 +29,7 @@ KitMapRow readRow(JsonTree& tree, JsonTree::Id id) {
   row.openTo = o.real("open_to", 1, 0, 1);
   if (const auto note = o.need("note")) row.note = static_cast<int>(jsonWhole(tree, *note, 0, 127));
   row.name = o.text("name", row.piece);
+  row.degree = o.text("degree", row.name);
   return row;
 }
 
@@ -48,7 +49,15 @@ void readShut(JsonTree& tree, JsonTree::Id id, KitMap& map) {
           fmt::format("\"{}\" is not allowed; pedal-note, closed-note, poly-pressure are", text));
     }
   }
-  map.shutVelocity = static_cast<int>(o.whole("velocity", map.shutVelocity, 1, 127));
+}
+
+void readController(JsonTree& tree, JsonTree::Id id, KitMap& map) {
+  JsonObject o(tree, id);
+  map.pedalController = static_cast<int>(o.whole("controller", map.pedalController, -1, 119));
+  map.pedalDown = static_cast<int>(o.whole("down", map.pedalDown, 0, 127));
+  if (map.pedalDown != 0 && map.pedalDown != 127) {
+    tree.fail(ErrorCode::kLimit, id, "\"down\" is 127 or 0");
+  }
 }
 
 }  // namespace
@@ -81,6 +90,7 @@ Result<KitMap> readKitMap(std::string_view text, const std::string& file) {
   std::stable_sort(map.rows.begin(), map.rows.end(),
                    [](const KitMapRow& a, const KitMapRow& b) { return a.openTo < b.openTo; });
   if (const auto shut = root.take("hat_shut")) readShut(tree, *shut, map);
+  if (const auto pedal = root.take("hat_pedal")) readController(tree, *pedal, map);
   if (tree.failed()) return tree.error();
   return map;
 }

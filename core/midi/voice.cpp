@@ -8,6 +8,8 @@
 #include <array>
 #include <map>
 
+#include "core/midi/pedal_controller.h"
+
 namespace uneven {
 namespace {
 
@@ -206,11 +208,17 @@ class NoteTable {
     if (shut_[key] == kNotAsked) shut_[key] = look(s);
     return shut_[key];
   }
+  // Of the same stroke on shut hats.
+  int shutNote(const Stroke& s) {
+    Stroke shut = s;
+    shut.opening = 0;
+    return noteOf(shut);
+  }
 
  private:
   static constexpr int kNotAsked = -2;
   int look(const Stroke& s) const {
-    const KitMapRow* row = map_.find(kit_[s.piece].id, s.stroke, s.opening);
+    const KitMapRow* row = rowFor(map_, kit_[s.piece], s.stroke, s.opening);
     return row == nullptr ? -1 : row->note;
   }
   const KitMap& map_;
@@ -232,18 +240,19 @@ class Voicing {
         clock_(clock),
         notes_(map, *score.kit),
         weaver_(map.channel, std::max(1, clock.ppq() / 8), track.events) {
-    track.events.reserve(2 * performance.strokes.size() + 2 * performance.shuts.size());
+    track.events.reserve(2 * (performance.strokes.size() + performance.pedal.sounds.size()));
   }
 
   void run() {
-    auto shut = performance_.shuts.begin();
+    const std::vector<FootSound>& sounds = performance_.pedal.sounds;
+    auto sound = sounds.begin();
     std::int64_t last = clock_.songTick(score_.length);
     for (std::uint32_t i = 0; i < performance_.strokes.size(); ++i) {
       const Stroke& s = performance_.strokes[i];
-      for (; shut != performance_.shuts.end() && shut->time < s.time; ++shut) shutHats(*shut);
+      for (; sound != sounds.end() && sound->time < s.time; ++sound) shutHats(*sound);
       last = std::max(last, strike(s, i));
     }
-    for (; shut != performance_.shuts.end(); ++shut) shutHats(*shut);
+    for (; sound != sounds.end(); ++sound) shutHats(*sound);
     weaver_.finish(last);
   }
 
@@ -264,6 +273,13 @@ class Voicing {
                                 performance_.squeezed == 1
                                     ? std::string("1 ornament")
                                     : fmt::format("{} ornaments", performance_.squeezed)));
+    }
+    if (performance_.pedal.pressesOverridden > 0) {
+      out.push_back(
+          fmt::format("{} of the pump give way to openings that are written",
+                      performance_.pedal.pressesOverridden == 1
+                          ? std::string("1 press")
+                          : fmt::format("{} presses", performance_.pedal.pressesOverridden)));
     }
     if (doubled_ > 0) {
       out.push_back(fmt::format("{} on the note and tick of another; the louder was kept",
@@ -290,30 +306,32 @@ class Voicing {
       weaver_.endUpTo(tick);
       weaver_.end(openNote_, tick);
     }
-    const bool open = s.piece == piece::kHat && s.opening > 0;
+    // A zone with a note of its own rings until it is shut.
+    const bool open = s.piece == piece::kHat && s.opening > 0 && note != notes_.shutNote(s);
     if (!weaver_.noteOn(tick, note, s.velocity, index, open)) ++doubled_;
     if (hats) openNote_ = open ? note : -1;
     return tick;
   }
 
-  void shutHats(const HatShut& shut) {
-    const Stroke& open = performance_.strokes[shut.stroke];
-    const std::int64_t tick = std::max<std::int64_t>(0, clock_.tickOf(shut.time));
+  // The foot ends an open sound, or sounds by itself.
+  void shutHats(const FootSound& sound) {
+    if (sound.masked || sound.written) return;  // a stroke does it
+    const std::int64_t tick = std::max<std::int64_t>(0, clock_.tickOf(sound.time));
     weaver_.endUpTo(tick);
     const int openNote = openNote_;
     openNote_ = -1;
-    if (openNote < 0) return;
-    if (map_.shutBy == ShutBy::kPolyPressure) {
+    if (openNote >= 0 && map_.shutBy == ShutBy::kPolyPressure) {
       weaver_.polyPressure(tick, openNote, 127);
-      weaver_.end(openNote, tick);
-      return;
     }
-    weaver_.end(openNote, tick);
-    const bool byPedal = map_.shutBy == ShutBy::kPedalNote;
+    if (openNote >= 0) weaver_.end(openNote, tick);
+    const bool ended = openNote >= 0 && map_.shutBy == ShutBy::kPolyPressure;
+    if (ended || sound.velocity == 0) return;
+    const bool byHandNote = openNote >= 0 && map_.shutBy == ShutBy::kClosedNote;
+    const Kit& kit = *score_.kit;
     const KitMapRow* row =
-        map_.find((*score_.kit)[byPedal ? piece::kHatFoot : open.piece].id, StrokeKind::kNormal, 0);
+        rowFor(map_, kit[byHandNote ? piece::kHat : piece::kHatFoot], StrokeKind::kNormal, 0);
     if (row == nullptr) return;
-    weaver_.noteOn(tick, row->note, Velocity(map_.shutVelocity), MidiEvent::kNoStroke, false);
+    weaver_.noteOn(tick, row->note, Velocity(sound.velocity), MidiEvent::kNoStroke, false);
   }
 
   const Score& score_;
@@ -329,6 +347,28 @@ class Voicing {
   int doubled_ = 0;
 };
 
+// The pedal's path, woven between the notes; where ticks are equal the controller comes first.
+// Returns how many events there are.
+std::size_t weavePedal(const Performance& performance, const KitMap& map, const FileClock& clock,
+                       std::vector<MidiEvent>& events) {
+  // Hats that are never opened need no pedal.
+  if (map.pedalController < 0 || performance.pedal.path.empty()) return 0;
+  const auto knots =
+      pedalKnots(performance.pedal, map.pedalDown, [&](Moment time) { return clock.tickOf(time); });
+  std::vector<MidiEvent> woven;
+  woven.reserve(events.size() + knots.size());
+  auto event = events.begin();
+  for (const ControllerKnot& knot : knots) {
+    for (; event != events.end() && event->tick < knot.tick; ++event) woven.push_back(*event);
+    woven.push_back(
+        {knot.tick, MidiEvent::kNoStroke, static_cast<std::uint8_t>(0xB0 | (map.channel - 1)),
+         static_cast<std::uint8_t>(map.pedalController), static_cast<std::uint8_t>(knot.value)});
+  }
+  woven.insert(woven.end(), event, events.end());
+  events = std::move(woven);
+  return knots.size();
+}
+
 // One track for each piece that is struck, in the kit's order. A note's end follows its note.
 std::vector<MidiTrack> splitByPiece(const MidiTrack& all, const Performance& performance,
                                     const Kit& kit) {
@@ -336,6 +376,10 @@ std::vector<MidiTrack> splitByPiece(const MidiTrack& all, const Performance& per
   std::array<PieceId, 128> lastOn;
   lastOn.fill(piece::kHatFoot);  // what shuts the hats without a stroke is the foot
   for (const MidiEvent& event : all.events) {
+    if ((event.status & 0xF0) == 0xB0) {
+      byPiece[piece::kHat].events.push_back(event);
+      continue;
+    }
     PieceId& owner = lastOn[event.data1];
     if (event.isNoteOn()) {
       owner = event.stroke == MidiEvent::kNoStroke ? piece::kHatFoot
@@ -388,6 +432,10 @@ Result<Rendering> voice(const Song& song, const Score& score, const Performance&
   voicing.run();
   drums.endTick = conductor.endTick;
   out.notices = voicing.notices();
+  if (const std::size_t knots = weavePedal(performance, map, clock, drums.events); knots > 1) {
+    out.notices.push_back(fmt::format("{} events of controller {} carry the hats' pedal", knots,
+                                      map.pedalController));
+  }
   if (options.type == 0) {
     conductor.events = std::move(drums.events);
     out.sequence.tracks.push_back(std::move(conductor));

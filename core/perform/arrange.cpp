@@ -6,6 +6,7 @@
 
 #include "core/perform/ornament.h"
 #include "core/perform/score.h"
+#include "core/song/slots.h"
 
 namespace uneven {
 namespace {
@@ -45,7 +46,10 @@ const SharedValue<Groove>* shared(const Song& song, const std::string& id) {
 // Counts before anything is laid out, so that a short file cannot ask for endless memory.
 std::int64_t strokesOf(const Groove& groove) {
   std::int64_t strokes = 0;
-  for (const Hit& hit : groove.hits) strokes += strokesAtMost(hit, groove.grid.step());
+  for (const Hit& hit : groove.hits) {
+    // Looking a slot up costs more than the ornament that few hits have.
+    strokes += hit.ornament == Ornament::kNone ? 1 : strokesAtMost(hit, slotLength(groove, hit.at));
+  }
   return strokes;
 }
 
@@ -90,6 +94,7 @@ Result<Score> arrange(const Song& song) {
       score.strokes += strokes;
     }
   }
+  score.songLength = score.length;
   return score;
 }
 
@@ -103,15 +108,24 @@ Result<Score> arrangeGroove(const Song& song, const std::string& grooveId) {
   Section section;
   section.name = (*groove)->name;
   section.groove = grooveId;
+  bool found = false;
   for (const Section& played : song.sections()) {
-    if (played.groove == grooveId) {
+    if (played.groove == grooveId && !found) {
       section = played;
-      break;
+      found = true;
     }
-    const Groove* before = song.findGroove(played.groove);
-    if (before == nullptr) return unknown(played, "groove", played.groove);
-    block.start += Beat(played.repeat) * before->length();
-    block.firstBar += played.repeat * before->bars;
+    const Groove* laid = song.findGroove(played.groove);
+    if (laid == nullptr) return unknown(played, "groove", played.groove);
+    score.songLength += Beat(played.repeat) * laid->length();
+    if (found) continue;
+    block.start += Beat(played.repeat) * laid->length();
+    block.firstBar += played.repeat * laid->bars;
+  }
+  // A groove that is never played stands at the song's start.
+  if (!found) {
+    block.start = Beat(0);
+    block.firstBar = 0;
+    score.songLength = std::max(score.songLength, (*groove)->length());
   }
   const Result<std::uint32_t> feel = feelIndex(song, section, **groove);
   if (!feel) return feel.error();

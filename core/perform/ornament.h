@@ -7,8 +7,10 @@
 //   length
 //
 // Gaps of flam, drag, ruff and buzz are milliseconds, not beats: they do not change with the tempo
-// (the figures are common practice, from memory). `slot` is the grid step of the groove; a hit's
-// ornamentFor, if any, is the length of its buzz or roll. Nothing sounds after `room`, the distance
+// (the figures are common practice, from memory). A hit's own ornamentGap and ornamentPercent, if
+// any, stand in place of these figures; a roll with a gap of its own is even in milliseconds.
+// `slot` is the length of the hit's slot; a hit's ornamentFor, if any, is the length of its buzz or
+// roll. Nothing sounds after `room`, the distance
 // to the next hit on the same piece. Threads: pure functions.
 #pragma once
 

@@ -7,14 +7,16 @@
 //
 // in whole nanoseconds from the song's start. A pushed stroke on the first beat has a negative
 // time. The strokes of an ornament before its main stroke stand on the main stroke's grid; they
-// never fall before the stroke before them on the same piece: their gaps are squeezed. Strokes are
-// in order of time, then of the piece's id as text, then of velocity. Threads: a plain value, safe
-// to read from anywhere; performing a song allocates.
+// never fall before the stroke before them on the same piece: their gaps are squeezed. A stroke of
+// the hand on the hats takes its opening from the pedal's path (hat_pedal.h) at its time. Strokes
+// are in order of time, then of the piece's id as text, then of velocity. Threads: a plain value,
+// safe to read from anywhere; performing a song allocates.
 #pragma once
 
 #include <cstdint>
 #include <vector>
 
+#include "core/perform/hat_pedal.h"
 #include "core/perform/score.h"
 #include "core/song/hit.h"
 #include "core/time/units.h"
@@ -24,6 +26,7 @@ namespace uneven {
 struct Stroke {
   Moment grid{0};
   Moment time{0};
+  Moment drift{0};          // the part of time - grid that the body adds
   Beat at;                  // written position inside its bar
   std::uint32_t block = 0;  // of the score
   std::uint32_t hit = 0;    // index into the hits of the block's groove
@@ -39,24 +42,17 @@ struct Stroke {
   bool operator==(const Stroke&) const = default;
 };
 
-// The foot ends an open sound where no stroke of the hand does.
-struct HatShut {
-  Moment time{0};
-  std::uint32_t stroke = 0;  // the open stroke that is ended
-  bool operator==(const HatShut&) const = default;
-};
-
 struct Performance {
   std::vector<Stroke> strokes;
-  int squeezed = 0;            // ornaments pressed together since the stroke before was too near
-  std::vector<HatShut> shuts;  // in order of time
+  int squeezed = 0;  // ornaments pressed together since the stroke before was too near
+  HatPedal pedal;
   bool operator==(const Performance&) const = default;
 };
 
-// Within this time of an end of an opening, a stroke on the hats is what shuts them.
-inline constexpr Milliseconds kShutMask{15};
-
 Performance perform(const Score& score);
+
+// The strokes and what the foot is heard to do besides, as strokes on hat-foot, in their order.
+std::vector<Stroke> soundsOf(const Performance& performance, const Kit& kit);
 
 // Where a position of a block would be struck with neither displacement nor drift, as the given
 // piece swings. `at` from the block's start.

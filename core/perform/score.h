@@ -31,6 +31,7 @@ struct Score {
   SharedValue<Kit> kit;
   TempoMap tempo;
   Beat length;
+  Beat songLength;  // of the whole song, also where only a groove of it is laid out
   int bars = 0;
   std::int64_t hits = 0;     // over all blocks
   std::int64_t strokes = 0;  // at most, ornaments included

@@ -3,6 +3,9 @@
 #include "core/song/edit.h"
 
 #include <algorithm>
+#include <iterator>
+
+#include "core/song/slots.h"
 
 namespace uneven {
 namespace {
@@ -24,11 +27,7 @@ void removeAt(Groove& groove, Beat at, PieceId piece) {
 void hold(Hit& hit, const Groove& groove) {
   if (!hit.at.valid() || hit.at < Beat(0)) hit.at = Beat(0);
   if (hit.at >= groove.length()) {
-    // The last grid position inside; a groove shorter than its grid has only its start.
-    const Beat step = groove.grid.step();
-    const std::int64_t slots = groove.length().floorDiv(step);
-    const bool endsOnGrid = Beat(slots) * step == groove.length();
-    hit.at = Beat(std::max<std::int64_t>(0, endsOnGrid ? slots - 1 : slots)) * step;
+    hit.at = slotBefore(groove, groove.length());
   }
   hit.nudge = std::clamp(hit.nudge, -kShiftMax, kShiftMax);
   hit.open = std::clamp(hit.open, 0.0, 1.0);
@@ -84,11 +83,33 @@ Groove withHit(Groove groove, Hit hit) {
 }
 
 Groove withoutHits(Groove groove, const Selection& selection) {
-  const std::vector<std::size_t> doomed = indicesOf(groove, selection);
-  for (auto index = doomed.rbegin(); index != doomed.rend(); ++index) {
-    groove.hits.erase(groove.hits.begin() + static_cast<std::ptrdiff_t>(*index));
-  }
+  std::vector<bool> doomed(groove.hits.size(), false);
+  for (const std::size_t index : indicesOf(groove, selection)) doomed[index] = true;
+  std::size_t index = 0;
+  std::erase_if(groove.hits, [&](const Hit&) { return doomed[index++]; });
   return groove;
+}
+
+int placeHits(Groove& groove, std::vector<Hit> hits) {
+  const auto sameSpot = [](const Hit& a, const Hit& b) {
+    return a.at == b.at && a.piece == b.piece;
+  };
+  std::stable_sort(hits.begin(), hits.end(), writtenBefore);
+  std::vector<Hit> out;
+  out.reserve(groove.hits.size() + hits.size());
+  auto old = groove.hits.begin();
+  for (std::size_t i = 0; i < hits.size(); ++i) {
+    if (i + 1 < hits.size() && sameSpot(hits[i], hits[i + 1])) continue;
+    for (; old != groove.hits.end() && writtenBefore(*old, hits[i]); ++old) {
+      out.push_back(std::move(*old));
+    }
+    while (old != groove.hits.end() && sameSpot(*old, hits[i])) ++old;
+    out.push_back(std::move(hits[i]));
+  }
+  std::move(old, groove.hits.end(), std::back_inserter(out));
+  const std::size_t before = groove.hits.size() + hits.size();
+  groove.hits = std::move(out);
+  return static_cast<int>(before - groove.hits.size());
 }
 
 Edited changeHits(const Groove& groove, const Selection& selection,
@@ -113,11 +134,8 @@ Edited changeHits(const Groove& groove, const Selection& selection,
     return out;
   }
   Edited out{withoutHits(groove, selection), {}};
-  for (Hit& hit : changed) {
-    out.selection.insert({hit.at, hit.piece, 0});
-    removeAt(out.groove, hit.at, hit.piece);
-    putInOrder(out.groove, std::move(hit));
-  }
+  for (const Hit& hit : changed) out.selection.insert({hit.at, hit.piece, 0});
+  placeHits(out.groove, std::move(changed));
   return out;
 }
 
@@ -132,6 +150,7 @@ std::vector<Hit> copyHits(const Groove& groove, const Selection& selection) {
 Pasted pasteHits(Groove groove, const std::vector<Hit>& hits, Beat at) {
   Pasted out{std::move(groove), {}, 0};
   const Beat length = out.groove.length();
+  std::vector<Hit> placed;
   for (Hit hit : hits) {
     hit.at += at;
     if (!hit.at.valid() || hit.at >= length) {
@@ -139,8 +158,9 @@ Pasted pasteHits(Groove groove, const std::vector<Hit>& hits, Beat at) {
       continue;
     }
     out.selection.insert({hit.at, hit.piece, 0});
-    out.groove = withHit(std::move(out.groove), std::move(hit));
+    placed.push_back(std::move(hit));
   }
+  placeHits(out.groove, std::move(placed));
   return out;
 }
 
@@ -158,11 +178,29 @@ Groove repeatFirstBar(const Groove& groove) {
   return out;
 }
 
-Groove withMeter(Groove groove, Meter meter, int bars) {
+Groove withMeter(Groove groove, Meter meter, int bars, MeterChange change) {
+  const Beat oldBar = groove.meter.barLength();
   groove.meter = meter;
   groove.bars = std::clamp(bars, 1, kBarsMax);
+  const Beat bar = meter.barLength();
   const Beat length = groove.length();
-  std::erase_if(groove.hits, [&](const Hit& h) { return h.at >= length; });
+  std::erase_if(groove.hits, [&](Hit& hit) {
+    const Beat oldStart = Beat(hit.at.floorDiv(oldBar)) * oldBar;
+    const Beat inBar = hit.at - oldStart;
+    if (change != MeterChange::kKeepDistance) {
+      const Beat placed = change == MeterChange::kScaleBars ? inBar * bar / oldBar : inBar;
+      if (placed >= bar) return true;
+      hit.at = Beat(hit.at.floorDiv(oldBar)) * bar + placed;
+    }
+    return !hit.at.valid() || hit.at.den() > kDenominatorMax || hit.at >= length;
+  });
+  if (groove.pedal) {
+    std::erase_if(groove.pedal->moves, [&](const PedalMove& move) { return move.at >= length; });
+  }
+  // A beat's own grid stays where a beat of the new meter starts.
+  std::erase_if(groove.beatGrids, [&](const auto& own) {
+    return own.first >= length || beatStart(groove, own.first) != own.first;
+  });
   return groove;
 }
 
@@ -243,7 +281,63 @@ Song withoutGroove(Song song, const std::string& id) {
   if (song.grooves.size() < 2) return song;
   std::erase_if(song.grooves, [&](const auto& groove) { return groove->id == id; });
   std::erase_if(song.arrangement, [&](const Section& section) { return section.groove == id; });
+  for (auto& groove : song.grooves) {
+    if (groove->core == id) groove.edit([](Groove& g) { g.core.clear(); });
+  }
   return song;
+}
+
+Song withGrooveMoved(Song song, const std::string& id, int by) {
+  const auto found = std::find_if(song.grooves.begin(), song.grooves.end(),
+                                  [&](const auto& groove) { return groove->id == id; });
+  if (found == song.grooves.end()) return song;
+  const std::ptrdiff_t from = found - song.grooves.begin();
+  const std::ptrdiff_t to = std::clamp<std::ptrdiff_t>(from + by, 0, std::ssize(song.grooves) - 1);
+  SharedValue<Groove> moved = *found;
+  song.grooves.erase(found);
+  song.grooves.insert(song.grooves.begin() + to, std::move(moved));
+  return song;
+}
+
+std::optional<Song> withoutPiece(const Song& song, PieceId piece) {
+  if (piece.value < houseKit().pieces.size()) return std::nullopt;
+  for (const auto& groove : song.grooves) {
+    for (const Hit& hit : groove->hits) {
+      if (hit.piece == piece) return std::nullopt;
+    }
+  }
+  // Pieces behind it move up by one.
+  const auto renamed = [&](PieceId id) {
+    return id > piece ? PieceId{static_cast<std::uint8_t>(id.value - 1)} : id;
+  };
+  const auto remap = [&](auto& byPiece) {
+    std::decay_t<decltype(byPiece)> out;
+    for (const auto& [id, value] : byPiece) {
+      if (id != piece) out[renamed(id)] = value;
+    }
+    byPiece = std::move(out);
+  };
+  Song out = song;
+  out.kit.edit([&](Kit& kit) {
+    kit.pieces.erase(kit.pieces.begin() + piece.value);
+    std::erase(kit.order, piece);
+    for (PieceId& id : kit.order) id = renamed(id);
+  });
+  for (Feel& feel : out.feels) {
+    remap(feel.swing.depth);
+    remap(feel.displacement);
+    std::erase_if(feel.slots, [&](const Slot& slot) { return slot.piece == piece; });
+    for (Slot& slot : feel.slots) {
+      if (slot.piece) slot.piece = renamed(*slot.piece);
+    }
+  }
+  for (auto& groove : out.grooves) {
+    groove.edit([&](Groove& g) {
+      for (Hit& hit : g.hits) hit.piece = renamed(hit.piece);
+      std::stable_sort(g.hits.begin(), g.hits.end(), writtenBefore);
+    });
+  }
+  return out;
 }
 
 Song blankSong() {

@@ -41,6 +41,9 @@ std::vector<std::size_t> indicesOf(const Groove& groove, const Selection& select
 // Puts the hit, in place of what its piece had at its position.
 Groove withHit(Groove groove, Hit hit);
 Groove withoutHits(Groove groove, const Selection& selection);
+// Puts many hits, each in place of what its piece had there; of two for one place the later of the
+// list wins. Positions must lie inside the groove. Returns how many hits gave way.
+int placeHits(Groove& groove, std::vector<Hit> hits);
 
 struct Edited {
   Groove groove;
@@ -63,9 +66,15 @@ Pasted pasteHits(Groove groove, const std::vector<Hit>& hits, Beat at);
 // Every later bar becomes a copy of the first.
 Groove repeatFirstBar(const Groove& groove);
 
-// Another meter or number of bars. Hits keep their distance from the start; those beyond the end
-// are dropped.
-Groove withMeter(Groove groove, Meter meter, int bars);
+// What becomes of the hits when the meter changes.
+enum class MeterChange : std::uint8_t {
+  kKeepDistance,  // from the groove's start: they cross the new bar lines
+  kKeepBars,      // their place in their bar: a shorter bar loses its end, a longer one gets a rest
+  kScaleBars,     // their share of the bar: the figure is stretched or pressed
+};
+// Another meter or number of bars. Hits beyond the end of the groove are dropped.
+Groove withMeter(Groove groove, Meter meter, int bars,
+                 MeterChange change = MeterChange::kKeepDistance);
 
 // The song with that groove or feel replaced (by id), or added at the end when it is new.
 Song withGroove(Song song, Groove groove);
@@ -87,6 +96,14 @@ std::string freeId(const Song& song, const std::string& wanted);
 Song withNewGroove(Song song, Groove groove, const std::string& wanted, std::string& id);
 // Without the groove and the sections that play it. The last groove stays.
 Song withoutGroove(Song song, const std::string& id);
+
+// The groove moved by that many places in the list (held to its ends). Nothing is played in another
+// order where there is an arrangement.
+Song withGrooveMoved(Song song, const std::string& id, int by);
+
+// Without a piece of the song's own: what the feels say of it goes too. Nothing where the piece is
+// the house kit's or a groove strikes it.
+std::optional<Song> withoutPiece(const Song& song, PieceId piece);
 
 // What File > New gives: one empty groove of two bars of 4/4 with a straight feel, arranged once.
 Song blankSong();

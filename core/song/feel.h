@@ -53,6 +53,7 @@ struct Drift {
   double velocity = 0;
   double exponent = 1;
   std::uint64_t seed = 1;
+  std::map<Limb, double> limbs;  // factors of the motor part, 0..4; 1 where absent
   Extras extras;
   bool operator==(const Drift&) const = default;
 };

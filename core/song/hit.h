@@ -30,19 +30,13 @@ class Velocity {
 };
 
 enum class Role : std::uint8_t { kNormal, kAccent, kGhost, kGrace };
-enum class StrokeKind : std::uint8_t {
-  kNormal,
-  kRimShot,
-  kCrossStick,
-  kEdge,
-  kBell,
-  kBuzz,
-  kSplash
-};
 enum class Ornament : std::uint8_t { kNone, kFlam, kDrag, kRuff, kDiddle, kBuzz, kRoll };
 
 // Limits of what can be written (docs/file-format.md).
 inline constexpr Milliseconds kShiftMax{200};  // displacement, slots and nudge, either way
+// A ghost above, an accent below these is told of (common practice, from memory).
+inline constexpr int kGhostCeiling = 50, kAccentFloor = 90;
+inline constexpr Milliseconds kOrnamentGapMin{5}, kOrnamentGapMax{100};
 
 struct Hit {
   Beat at;  // from the start of the groove
@@ -52,10 +46,13 @@ struct Hit {
   StrokeKind stroke = StrokeKind::kNormal;
   Limb limb = Limb::kAutomatic;
   Ornament ornament = Ornament::kNone;
-  double open = 0;        // of the hats: 0 pressed shut .. 1 wide
-  Beat openFor;           // how long the hats stay open; 0: until the next hat stroke
-  Milliseconds nudge{0};  // + late, - early
-  Beat ornamentFor;       // length of a buzz or roll; 0: one slot of the groove's grid
+  double open = 0;              // of the hats: 0 pressed shut .. 1 wide
+  Beat openFor;                 // how long the hats stay open; 0: until the next hat stroke
+  Milliseconds nudge{0};        // + late, - early
+  Beat ornamentFor;             // length of a buzz or roll; 0: one slot of the groove's grid
+  Milliseconds ornamentGap{0};  // between an ornament's strokes; 0: the ornament's own
+  std::uint8_t ornamentPercent =
+      0;  // its strokes' velocity, of the main one; 0: the ornament's own
   Extras extras;
 
   bool operator==(const Hit&) const = default;

@@ -37,6 +37,13 @@ std::span<const Named<Limb>> namesOf<Limb>() {
 }
 
 template <>
+std::span<const Named<Side>> namesOf<Side>() {
+  static constexpr Named<Side> kNames[] = {{Side::kRight, "right", "Right-handed"},
+                                           {Side::kLeft, "left", "Left-handed"}};
+  return kNames;
+}
+
+template <>
 std::span<const Named<Ornament>> namesOf<Ornament>() {
   static constexpr Named<Ornament> kNames[] = {
       {Ornament::kNone, "none", "None"},       {Ornament::kFlam, "flam", "Flam"},
@@ -72,6 +79,14 @@ template <>
 std::span<const Named<PumpPhase>> namesOf<PumpPhase>() {
   static constexpr Named<PumpPhase> kNames[] = {{PumpPhase::kOn, "on", "On the beat"},
                                                 {PumpPhase::kOff, "off", "On the offbeats"}};
+  return kNames;
+}
+
+template <>
+std::span<const Named<WalkMark>> namesOf<WalkMark>() {
+  static constexpr Named<WalkMark> kNames[] = {{WalkMark::kGood, "good", "Good"},
+                                               {WalkMark::kAwkward, "awkward", "Awkward"},
+                                               {WalkMark::kNotForMe, "not-for-me", "Not for me"}};
   return kNames;
 }
 

@@ -22,7 +22,8 @@ struct Named {
 };
 
 // Every value of an enumeration with its words, in the order choices are shown. Defined for Role,
-// StrokeKind, Limb, Ornament, SwingUnit, Written, PedalTechnique and PumpPhase.
+// StrokeKind, Limb, Side, Ornament, SwingUnit, Written, PedalTechnique, PumpPhase and
+// WalkMark.
 template <typename E>
 std::span<const Named<E>> namesOf();
 

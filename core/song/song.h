@@ -7,6 +7,7 @@
 #pragma once
 
 #include <cstdint>
+#include <map>
 #include <optional>
 #include <string>
 #include <vector>
@@ -23,21 +24,44 @@ namespace uneven {
 enum class PedalTechnique : std::uint8_t { kHeelDown, kHeelUp };
 enum class PumpPhase : std::uint8_t { kOn, kOff };
 
-// A foot that keeps pressing the hats: at every multiple of the unit ("on") or at the odd multiples
-// only ("off"), lifting to `lift` (0..1) in between.
+// A foot that keeps pressing the hats: at every multiple of the unit from the bar line ("on"), at
+// the odd multiples only ("off"), or at those that the cell has an x for, over and over ("x.." is
+// every third); lifting to `lift` (0..1) in between.
 struct Pump {
-  Grid unit{8, false};
+  Grid unit{8, 0};
   PumpPhase phase = PumpPhase::kOn;
+  std::string cell;  // x and . ; empty: by the phase
   double lift = 0;
   Extras extras;
   bool operator==(const Pump&) const = default;
 };
 
+// An opening without a stroke of the hand.
+struct PedalMove {
+  Beat at;  // from the start of the groove
+  double open = 0.5;
+  Beat length;  // how long the hats stay open; 0: until the next stroke on them
+  Extras extras;
+  bool operator==(const PedalMove&) const = default;
+};
+
 struct Pedal {
   PedalTechnique technique = PedalTechnique::kHeelDown;
+  Milliseconds travel{0};  // of the whole way; 0: by the technique
   std::optional<Pump> pump;
+  std::vector<PedalMove> moves;  // in order of `at`
   Extras extras;
   bool operator==(const Pedal&) const = default;
+};
+
+// What the player thinks of one placement of openings that they have walked through.
+enum class WalkMark : std::uint8_t { kGood, kAwkward, kNotForMe };
+struct WalkNote {
+  std::string placement;  // "3/4 for 1": where and for how many slots (core/vary/walk.h)
+  WalkMark mark = WalkMark::kGood;
+  std::string note;
+  Extras extras;
+  bool operator==(const WalkNote&) const = default;
 };
 
 struct Groove {
@@ -46,14 +70,25 @@ struct Groove {
   Meter meter;
   int bars = 1;  // 1..64
   Grid grid;
-  std::string feel;       // id of a feel; empty: straight, nothing displaced
-  std::vector<Hit> hits;  // in the order of writtenBefore
+  std::map<Beat, Grid> beatGrids;  // by a beat's start: its grid where it differs (slots.h)
+  std::string core;                // id of the groove that this one embellishes; empty: none
+  std::string feel;                // id of a feel; empty: straight, nothing displaced
+  std::vector<Hit> hits;           // in the order of writtenBefore
   std::optional<Pedal> pedal;
+  std::vector<WalkNote> walk;
   Extras extras;
 
   Beat length() const { return Beat(bars) * meter.barLength(); }
   bool operator==(const Groove&) const = default;
 };
+
+// How far accents should lie above ghosts on one piece, in dB (18 to 28: common practice).
+struct SeparationAim {
+  double low = 18;
+  double high = 28;
+  bool operator==(const SeparationAim&) const = default;
+};
+inline constexpr double kAimMax = 60;
 
 struct Section {
   std::string name;
@@ -77,6 +112,8 @@ inline constexpr int kSongBarsMax = 20'000;  // of the whole song
 inline constexpr std::int64_t kStrokesMax = 4'000'000;
 inline constexpr std::int64_t kDenominatorMax = 10'080;
 inline constexpr double kExponentMax = 3;
+inline constexpr Milliseconds kTravelMin{10}, kTravelMax{500};
+inline constexpr std::size_t kCellMax = 64;
 
 struct Song {
   std::string title;
@@ -86,6 +123,7 @@ struct Song {
   std::vector<Section> arrangement;  // empty: every groove once, in order
   SharedValue<Kit> kit{houseKit()};
   std::string map = "general-midi";
+  SeparationAim aim;
   Extras extras;
 
   TempoMap tempoMap() const;

@@ -2,6 +2,8 @@
 // Time signatures and grids as text.
 #include "core/time/meter.h"
 
+#include <utility>
+
 #include "core/base/number.h"
 
 namespace uneven {
@@ -27,14 +29,18 @@ std::optional<Meter> Meter::parse(std::string_view text) {
 }
 
 std::string Grid::toString() const {
-  return "1/" + std::to_string(division) + (triplet ? "T" : "");
+  const std::string text = "1/" + std::to_string(division);
+  if (tuplet == 3) return text + "T";
+  return tuplet == 0 ? text : text + ":" + std::to_string(tuplet);
 }
 
 std::optional<Grid> Grid::parse(std::string_view text) {
   Grid grid;
-  if (text.ends_with('T')) {
-    grid.triplet = true;
-    text.remove_suffix(1);
+  for (const auto& [ending, tuplet] : {std::pair{"T", 3}, {":5", 5}, {":7", 7}}) {
+    if (!text.ends_with(ending)) continue;
+    grid.tuplet = tuplet;
+    text.remove_suffix(std::string_view(ending).size());
+    break;
   }
   if (!text.starts_with("1/")) return std::nullopt;
   const auto division = wholeNumber(text.substr(2));

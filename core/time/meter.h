@@ -28,13 +28,17 @@ struct Meter {
   bool operator==(const Meter&) const = default;
 };
 
-// A subdivision of the whole note: 1/8, 1/16, 1/32, or with T three in the place of two:
-// 1/8T, 1/16T. Grid{16, true} steps by a sixth of a quarter.
+// A subdivision of the whole note: 1/8, 1/16, 1/32; with T three in the place of two (1/8T, 1/16T);
+// with :5 or :7 five or seven in the place of four (1/16:5, 1/16:7). Grid{16, 3} steps by a sixth
+// of a quarter.
 struct Grid {
   int division = 16;  // 4, 8, 16 or 32 to a whole note
-  bool triplet = false;
+  int tuplet = 0;     // 0, 3, 5 or 7
 
-  Beat step() const { return triplet ? Beat(8, std::int64_t{3} * division) : Beat(4, division); }
+  Beat step() const {
+    if (tuplet == 0) return {4, division};
+    return {tuplet == 3 ? 8 : 16, std::int64_t{tuplet} * division};
+  }
   std::string toString() const;
   static std::optional<Grid> parse(std::string_view text);
 

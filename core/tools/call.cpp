@@ -9,9 +9,13 @@
 
 #include "core/base/number.h"
 #include "core/song/names.h"
+#include "core/song/slots.h"
 
 namespace uneven {
 namespace {
+
+constexpr const char* kGridsAllowed =
+    "groove, 1/4, 1/8, 1/16 and 1/32 are, with T for triplets, :5 and :7 for five and seven";
 
 std::string joined(const std::vector<std::string>& words) {
   std::string out;
@@ -44,6 +48,11 @@ ToolCall::ToolCall(const Tool& tool, Groove start, const Kit& kit, const Argumen
     check(parameter, value);
     values_[parameter.name] = value;
   }
+  hasSpan_ = has("from");
+  if (hasSpan_) from_ = length("from");
+  if (has("to") && text("to") != "end") to_ = length("to");
+  if (has("piece")) piece_ = piece("piece");
+  if (has("limb")) limb_ = limb("limb");
 }
 
 void ToolCall::fail(ErrorCode code, std::string message) {
@@ -83,7 +92,7 @@ void ToolCall::check(const ToolParameter& p, const std::string& value) {
       break;
     }
     case ParameterKind::kLength: {
-      if (value == "end" && p.fallback == "end") break;
+      if (value == p.fallback && !Beat::parse(value)) break;  // a word, as "end"
       const auto beat = Beat::parse(value);
       if (!beat || outside(beat->toDouble()) || beat->den() > kDenominatorMax) {
         refuse(ErrorCode::kLimit, range + " in quarter notes, as 3/4");
@@ -92,7 +101,7 @@ void ToolCall::check(const ToolParameter& p, const std::string& value) {
     }
     case ParameterKind::kGrid:
       if (value != "groove" && !Grid::parse(value)) {
-        refuse(ErrorCode::kUnknown, "1/4, 1/8, 1/16 and 1/32 are, with T for triplets");
+        refuse(ErrorCode::kUnknown, kGridsAllowed);
       }
       break;
     case ParameterKind::kFlag:
@@ -125,8 +134,17 @@ Beat ToolCall::length(std::string_view name) const {
   return Beat::parse(text(name)).value_or(Beat(0));
 }
 
-Beat ToolCall::step(std::string_view name) const {
-  return Grid::parse(text(name)).value_or(groove.grid).step();
+std::vector<Beat> ToolCall::slots(Beat from, Beat to) const {
+  const auto grid = Grid::parse(text("grid"));
+  if (!grid) return slotsOf(groove, from, to);
+  std::vector<Beat> out;
+  for (Beat at = from; at < to; at += grid->step()) out.push_back(at);
+  return out;
+}
+
+Beat ToolCall::stepAt(Beat at) const {
+  const auto grid = Grid::parse(text("grid"));
+  return grid ? grid->step() : slotAfter(groove, at) - at;
 }
 
 std::optional<PieceId> ToolCall::piece(std::string_view name) const {
@@ -137,45 +155,48 @@ std::optional<Limb> ToolCall::limb(std::string_view name) const {
   return fromText<Limb>(text(name));
 }
 
-Beat ToolCall::to() const {
-  if (!has("to") || text("to") == "end") return groove.length();
-  return std::min(length("to"), groove.length());
-}
-
 Limb ToolCall::limbOf(const Hit& hit) const {
-  return hit.limb == Limb::kAutomatic ? kit_[hit.piece].usual : hit.limb;
+  return hit.limb == Limb::kAutomatic ? kit_.usualLimb(hit.piece) : hit.limb;
 }
 
 bool ToolCall::concerns(const Hit& hit) const {
-  if (has("from") && !inSpan(hit.at)) return false;
-  if (has("piece")) {
-    const auto wanted = piece("piece");
-    if (wanted && *wanted != hit.piece) return false;
-  }
-  if (has("limb")) {
-    const auto wanted = limb("limb");
-    if (wanted && *wanted != limbOf(hit)) return false;
-  }
-  return true;
+  if (hasSpan_ && !inSpan(hit.at)) return false;
+  if (piece_ && *piece_ != hit.piece) return false;
+  return !limb_ || *limb_ == limbOf(hit);
 }
 
-bool ToolCall::occupied(Beat at, PieceId piece) const {
-  return indexOf(groove, {at, piece, 0}).has_value();
+void ToolCall::readPlaces() {
+  if (placesOf_ == groove.hits.size() && placesOf_ > 0) return;
+  places_.clear();
+  for (std::size_t i = 0; i < groove.hits.size(); ++i) {
+    places_[{groove.hits[i].at, groove.hits[i].piece}] = i;
+  }
+  placesOf_ = groove.hits.size();
 }
 
-bool ToolCall::anythingAt(Beat at) const {
-  return std::any_of(groove.hits.begin(), groove.hits.end(),
-                     [&](const Hit& hit) { return hit.at == at; });
+bool ToolCall::occupied(Beat at, PieceId piece) {
+  readPlaces();
+  return places_.contains({at, piece});
 }
 
 void ToolCall::put(Hit hit) {
-  groove = withHit(std::move(groove), std::move(hit));
+  if (occupied(hit.at, hit.piece)) {
+    groove.hits[places_.at({hit.at, hit.piece})] = std::move(hit);
+    return;
+  }
+  places_[{hit.at, hit.piece}] = groove.hits.size();
+  groove.hits.push_back(std::move(hit));
+  placesOf_ = groove.hits.size();
 }
 
 bool ToolCall::putIfFree(Hit hit) {
   if (occupied(hit.at, hit.piece)) return false;
   put(std::move(hit));
   return true;
+}
+
+void ToolCall::order() {
+  std::stable_sort(groove.hits.begin(), groove.hits.end(), writtenBefore);
 }
 
 }  // namespace uneven

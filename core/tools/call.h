@@ -2,6 +2,8 @@
 // One call of a tool: the groove it works on and its arguments, read by kind.
 #pragma once
 
+#include <algorithm>
+#include <map>
 #include <optional>
 #include <string>
 #include <vector>
@@ -24,25 +26,28 @@ class ToolCall {
   int whole(std::string_view name) const;
   double real(std::string_view name) const;
   Beat length(std::string_view name) const;
-  Beat step(std::string_view name) const;                     // of a grid
+  // By the parameter `grid`: the groove's own slots, or even ones from `from` on.
+  std::vector<Beat> slots(Beat from, Beat to) const;
+  Beat stepAt(Beat at) const;                                 // from there to the next slot
   std::optional<PieceId> piece(std::string_view name) const;  // nothing: any
   std::optional<Limb> limb(std::string_view name) const;      // nothing: any
   Velocity velocity(std::string_view name) const { return Velocity(whole(name)); }
 
   // The span `from` .. `to` that most tools take; `to` left out is the groove's end.
-  Beat from() const { return length("from"); }
-  Beat to() const;
+  Beat from() const { return from_; }
+  Beat to() const { return to_ ? std::min(*to_, groove.length()) : groove.length(); }
   bool inSpan(Beat at) const { return at >= from() && at < to(); }
 
   // Whether a hit is what the parameters `piece`, `limb`, `from` and `to` ask for (those it has).
   bool concerns(const Hit& hit) const;
   Limb limbOf(const Hit& hit) const;
 
-  bool occupied(Beat at, PieceId piece) const;
-  bool anythingAt(Beat at) const;
+  bool occupied(Beat at, PieceId piece);
   // Puts a hit unless its place is taken; false then.
   bool putIfFree(Hit hit);
+  // In place of what its piece had there. Until order() new hits stand at the end of the list.
   void put(Hit hit);
+  void order();
 
   // Calls for each concerned hit and takes the change.
   template <typename Change>
@@ -68,7 +73,18 @@ class ToolCall {
 
   const Tool& tool_;
   const Kit& kit_;
+  // What `concerns` asks of every hit, read once.
+  bool hasSpan_ = false;
+  Beat from_;
+  std::optional<Beat> to_;
+  std::optional<PieceId> piece_;
+  std::optional<Limb> limb_;
   std::map<std::string, std::string, std::less<>> values_;
+  void readPlaces();
+
+  // Which hit stands where; made afresh when hits have been taken away or added by others.
+  std::map<std::pair<Beat, PieceId>, std::size_t> places_;
+  std::size_t placesOf_ = 0;  // number of hits that places_ was made from
   std::vector<std::string> notes_;
   std::optional<Error> error_;
 };

@@ -2,6 +2,7 @@
 // Tools that add around what is there, or take away what doubles.
 #include <fmt/format.h>
 
+#include <algorithm>
 #include <cmath>
 
 #include "core/time/count.h"
@@ -16,13 +17,14 @@ Velocity below(Velocity velocity, double db) {
   return Velocity(static_cast<int>(roundToInt(velocity.value() * std::pow(10, -db / 40))));
 }
 
-// A soft hit a step after each of `leads`, unless the place is taken.
-void addAfter(ToolCall& call, const std::vector<Hit>& leads, Beat step, double db) {
+// A soft hit `stepFrom` after each of `leads`, unless the place is taken.
+void addAfter(ToolCall& call, const std::vector<Hit>& leads, double db,
+              const std::function<Beat(Beat)>& stepFrom) {
   int added = 0;
   int skipped = 0;
   for (const Hit& lead : leads) {
     Hit after;
-    after.at = lead.at + step;
+    after.at = lead.at + stepFrom(lead.at);
     after.piece = lead.piece;
     after.limb = lead.limb;
     after.role = Role::kGhost;
@@ -43,7 +45,7 @@ void echo(ToolCall& call) {
   for (const Hit& hit : call.groove.hits) {
     if (call.concerns(hit) && hit.role != Role::kGhost) leads.push_back(hit);
   }
-  addAfter(call, leads, Beat(1, 4), call.real("level_db"));
+  addAfter(call, leads, call.real("level_db"), [](Beat) { return Beat(1, 4); });
 }
 
 void rebound(ToolCall& call) {
@@ -51,7 +53,7 @@ void rebound(ToolCall& call) {
   for (const Hit& hit : call.groove.hits) {
     if (call.concerns(hit) && hit.role == Role::kAccent) leads.push_back(hit);
   }
-  addAfter(call, leads, call.step("grid"), call.real("level_db"));
+  addAfter(call, leads, call.real("level_db"), [&](Beat at) { return call.stepAt(at); });
 }
 
 void linearise(ToolCall& call) {
@@ -85,27 +87,56 @@ void linearise(ToolCall& call) {
   call.note(countOf(together, "hit") + " taken away");
 }
 
+// An opening of the hats without a stroke, as it can be drawn on the Open stage.
+void drawOpening(ToolCall& call) {
+  const Beat at = call.length("at");
+  if (at >= call.groove.length()) {
+    return call.fail(ErrorCode::kLimit, "at: it lies outside the groove, which is " +
+                                            call.groove.length().toString() +
+                                            " quarter notes long");
+  }
+  PedalMove move;
+  move.at = at;
+  move.open = call.real("open") / 100;
+  move.length = call.length("for");
+  if (!call.groove.pedal) call.groove.pedal.emplace();
+  std::vector<PedalMove>& moves = call.groove.pedal->moves;
+  std::erase_if(moves, [&](const PedalMove& m) { return m.at == at; });
+  if (move.open > 0) moves.push_back(move);
+  std::stable_sort(moves.begin(), moves.end(),
+                   [](const PedalMove& a, const PedalMove& b) { return a.at < b.at; });
+  call.note(move.open > 0 ? "opening drawn" : "no opening there");
+}
+
 }  // namespace
 
 std::vector<Tool> embellishTools() {
-  return {{"echo",
-           "Echo",
-           "Each hit is followed by a much softer one on the next sixteenth",
-           {orAny(pieceParameter("piece", "snare", "whose hits; any: all")), spanFrom(), spanTo(),
-            realParameter("level_db", "20", "how far below, dB", 3, 60)},
-           echo},
-          {"rebound",
-           "Rebound",
-           "One ghost in the slot after each accent",
-           {orAny(pieceParameter("piece", "snare", "whose accents; any: all")), spanFrom(),
-            spanTo(), gridParameter(), realParameter("level_db", "22", "how far below, dB", 3, 60)},
-           rebound},
-          {"linearise",
-           "Linearise",
-           "Takes a piece away wherever something else strikes",
-           {pieceParameter("take", "hat", "what gives way"), spanFrom(), spanTo(),
-            flagParameter("list", "no", "yes: only tell where the part is not linear")},
-           linearise}};
+  return {
+      {"echo",
+       "Echo",
+       "Each hit is followed by a much softer one on the next sixteenth",
+       {orAny(pieceParameter("piece", "snare", "whose hits; any: all")), spanFrom(), spanTo(),
+        realParameter("level_db", "20", "how far below, dB", 3, 60)},
+       echo},
+      {"rebound",
+       "Rebound",
+       "One ghost in the slot after each accent",
+       {orAny(pieceParameter("piece", "snare", "whose accents; any: all")), spanFrom(), spanTo(),
+        gridParameter(), realParameter("level_db", "22", "how far below, dB", 3, 60)},
+       rebound},
+      {"draw-opening",
+       "Draw an opening",
+       "Opens the hats without a stroke, in place of a drawn opening that begins there",
+       {lengthParameter("at", "0", "where, quarter notes from the groove's start", 0, 256),
+        realParameter("open", "50", "how far, in percent; 0 takes it away", 0, 100),
+        lengthParameter("for", "1/4", "how long, quarter notes; 0: until the next stroke", 0, 256)},
+       drawOpening},
+      {"linearise",
+       "Linearise",
+       "Takes a piece away wherever something else strikes",
+       {pieceParameter("take", "hat", "what gives way"), spanFrom(), spanTo(),
+        flagParameter("list", "no", "yes: only tell where the part is not linear")},
+       linearise}};
 }
 
 }  // namespace uneven

@@ -3,7 +3,9 @@
 #include <fmt/format.h>
 
 #include <map>
+#include <set>
 
+#include "core/base/number.h"
 #include "core/song/names.h"
 #include "core/tools/call.h"
 #include "core/tools/groups.h"
@@ -35,28 +37,37 @@ Player playerOf(const ToolCall& call, char who) {
   }
 }
 
+std::vector<std::string> rudimentNames() {
+  std::vector<std::string> out{"none"};
+  for (const Rudiment& rudiment : rudiments()) out.emplace_back(rudiment.name);
+  return out;
+}
+
 void laySticking(ToolCall& call) {
   const std::string& name = call.text("rudiment");
   const Rudiment* rudiment = findRudiment(name);
-  if (name != "none" && rudiment == nullptr) {
-    return call.fail(ErrorCode::kUnknown, fmt::format("there is no rudiment \"{}\"", name));
-  }
   const std::string text =
       rudiment != nullptr ? std::string(rudiment->sticking) : call.text("text");
   const Result<Sticking> sticking = readSticking(text);
   if (!sticking) return call.fail(sticking.error().code, sticking.error().message);
   const bool ownGrid = rudiment != nullptr && call.text("grid") == "groove";
-  const Beat step = ownGrid ? Beat(1, rudiment->slotsPerQuarter) : call.step("grid");
+  std::vector<Beat> slots = call.slots(call.from(), call.to());
+  if (ownGrid) {
+    slots.clear();
+    const Beat step(1, rudiment->slotsPerQuarter);
+    for (Beat at = call.from(); at < call.to(); at += step) slots.push_back(at);
+  }
   int laid = 0;
   int beyond = 0;
-  Beat at = call.from();
+  std::size_t next = 0;
   do {
     for (const auto& slot : *sticking) {
       for (const StickingStroke& stroke : slot) {
-        if (at >= call.to()) {
+        if (next >= slots.size()) {
           ++beyond;
           continue;
         }
+        const Beat at = slots[next];
         const Player player = playerOf(call, stroke.who);
         Hit hit;
         hit.at = at;
@@ -68,13 +79,17 @@ void laySticking(ToolCall& call) {
         call.put(std::move(hit));
         ++laid;
       }
-      at += step;
+      ++next;
     }
-  } while (call.flag("repeat") && at < call.to());
+  } while (call.flag("repeat") && next < slots.size());
   call.note(countOf(laid, "hit") + " laid");
   if (beyond > 0 && !call.flag("repeat")) {
     call.note(countOf(beyond, "hit") + " beyond the end left out");
   }
+}
+
+Limb leadHand(const Kit& kit) {
+  return kit.setup.lead == Side::kLeft ? Limb::kLeftHand : Limb::kRightHand;
 }
 
 // Which slots of the pattern are struck, in quarter notes from its start, and how long it is.
@@ -94,7 +109,7 @@ Pattern patternOf(ToolCall& call) {
   if (kind == "broken-sixteenths") return {{0, {1, 4}, {1, 2}}, 1};
   if (kind == "dotted") return {{0}, {3, 4}};
   Pattern cell;
-  const Beat step = call.step("grid");
+  const Beat step = call.stepAt(call.from());
   for (const char c : call.text("cell")) {
     if (c == ' ' || c == '|') continue;
     if (c == 'x' || c == 'X') {
@@ -113,6 +128,7 @@ void layOstinato(ToolCall& call) {
   if (call.failed()) return;
   const PieceId piece = *call.piece("piece");
   const bool handToHand = call.text("kind") == "hand-to-hand";
+  const Limb lead = leadHand(call.kit());
   if (call.flag("replace")) {
     std::erase_if(call.groove.hits,
                   [&](const Hit& hit) { return hit.piece == piece && call.inSpan(hit.at); });
@@ -124,7 +140,7 @@ void layOstinato(ToolCall& call) {
       hit.at = start + offset;
       if (hit.at >= call.to()) break;
       hit.piece = piece;
-      if (handToHand) hit.limb = laid % 2 == 0 ? Limb::kRightHand : Limb::kLeftHand;
+      if (handToHand) hit.limb = laid % 2 == 0 ? lead : mirrored(lead);
       const bool onCount =
           hit.at.floorDiv(Beat(1)) * hit.at.den() == hit.at.num();  // on a quarter note
       hit.velocity = call.velocity(onCount ? "on_beat" : "velocity");
@@ -134,10 +150,44 @@ void layOstinato(ToolCall& call) {
   call.note(countOf(laid, "hit") + " laid");
 }
 
+// "2 4&" and "3a" as positions in the bar: a count and its e, & or a.
+std::vector<Beat> typedCounts(ToolCall& call, const std::string& text) {
+  std::vector<Beat> out;
+  const Beat unit = call.groove.meter.countUnit();
+  for (std::size_t i = 0; i < text.size();) {
+    if (text[i] == ' ' || text[i] == ',') {
+      ++i;
+      continue;
+    }
+    const std::size_t digits = text.find_first_not_of("0123456789", i);
+    const std::size_t end = std::min(digits, text.size());
+    const auto count = wholeNumber(std::string_view(text).substr(i, end - i));
+    if (!count || *count < 1 || *count > 64) {
+      call.fail(ErrorCode::kSyntax,
+                fmt::format("places: letter {}: a count must stand here, as in 2 4&", i + 1));
+      return out;
+    }
+    Beat at = Beat(*count - 1) * unit;
+    i = end;
+    const std::size_t partial = i < text.size() ? std::string_view("e&a").find(text[i]) : 3;
+    if (partial < 3) {
+      at += unit * Beat(static_cast<std::int64_t>(partial) + 1, 4);
+      ++i;
+    }
+    out.push_back(at);
+  }
+  if (out.empty()) call.fail(ErrorCode::kSyntax, "places: write counts, as 2 4&");
+  return out;
+}
+
 void layBackbeat(ToolCall& call) {
   const std::string& kind = call.text("kind");
   const Beat bar = call.groove.meter.barLength();
   std::vector<Beat> places;
+  if (kind == "typed") {
+    places = typedCounts(call, call.text("places"));
+    if (call.failed()) return;
+  }
   if (kind == "two-and-four") places = {1, 3};
   if (kind == "half-time") places = {2};
   if (kind == "double-time") places = {{1, 2}, {3, 2}, {5, 2}, {7, 2}};
@@ -161,22 +211,16 @@ void layBackbeat(ToolCall& call) {
 }
 
 void fillGaps(ToolCall& call) {
-  const Beat step = call.step("grid");
   const Limb limb = *call.limb("limb");
   const auto around = call.limb("around");
   const std::string& accents = call.text("accents");
-  const auto taken = [&](Beat at) {
-    for (const Hit& hit : call.groove.hits) {
-      if (hit.at != at) continue;
-      if (call.limbOf(hit) == limb || !around || call.limbOf(hit) == *around) return true;
-    }
-    return false;
-  };
-  const Groove before = call.groove;
-  std::vector<Beat> free;
-  for (Beat at = call.from(); at < call.to(); at += step) {
-    if (!taken(at)) free.push_back(at);
+  std::set<Beat> taken;
+  for (const Hit& hit : call.groove.hits) {
+    const Limb by = call.limbOf(hit);
+    if (by == limb || !around || by == *around) taken.insert(hit.at);
   }
+  std::vector<Beat> free = call.slots(call.from(), call.to());
+  std::erase_if(free, [&](Beat at) { return taken.contains(at); });
   int laid = 0;
   for (const Beat at : free) {
     Hit hit;
@@ -206,7 +250,7 @@ std::vector<Tool> entryTools() {
            velocities({textParameter("text", "",
                                      "letters R L K F; lower case or [R] ghosts, >R accents, "
                                      "~R flams, =R drags, + together, . leaves a slot"),
-                       textParameter("rudiment", "none", "name of a rudiment in place of text"),
+                       choiceParameter("rudiment", "a rudiment in place of text", rudimentNames()),
                        spanFrom(), spanTo(), gridParameter(),
                        flagParameter("repeat", "no", "yes: over and over until the end"),
                        pieceParameter("right", "snare", "what R strikes"),
@@ -229,11 +273,12 @@ std::vector<Tool> entryTools() {
           {"backbeat",
            "Backbeat",
            "Lays the backbeat in every bar",
-           {choiceParameter(
-                "kind",
-                "where: 2 and 4, half time on 3, double time on every &, 4 on its &, "
-                "or 3 on its &",
-                {"two-and-four", "half-time", "double-time", "displaced-four", "displaced-three"}),
+           {choiceParameter("kind",
+                            "where: 2 and 4, half time on 3, double time on every &, 4 on its &, "
+                            "3 on its &, or typed",
+                            {"two-and-four", "half-time", "double-time", "displaced-four",
+                             "displaced-three", "typed"}),
+            textParameter("places", "2 4&", "for kind=typed: counts with e, & or a, as 2 4&"),
             pieceParameter("piece", "snare", "what is struck"), spanFrom(), spanTo(),
             velocityParameter("velocity", "112", "1..127"),
             flagParameter("rim_shot", "yes", "yes: as rim shots")},

@@ -8,6 +8,7 @@
 
 namespace uneven {
 
+std::vector<Tool> startTools();      // start
 std::vector<Tool> entryTools();      // sticking, ostinato, backbeat, fill-gaps
 std::vector<Tool> embellishTools();  // echo, rebound, linearise
 std::vector<Tool> orchestrateTools();
@@ -31,6 +32,8 @@ ToolParameter lengthParameter(std::string name, std::string fallback, std::strin
                               double max);
 ToolParameter choiceParameter(std::string name, std::string help, std::vector<std::string> choices);
 ToolParameter flagParameter(std::string name, std::string fallback, std::string help);
+// These parameters, and those that say whose hits: piece, limb, from, to.
+std::vector<ToolParameter> whose(std::vector<ToolParameter> list);
 ToolParameter textParameter(std::string name, std::string fallback, std::string help);
 
 }  // namespace uneven

@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/base/number.h"
 #include "core/tools/call.h"
 #include "core/tools/groups.h"
 
@@ -55,8 +56,44 @@ void accentPattern(ToolCall& call) {
   call.note(fmt::format("{} of {}", countOf(accents, "accent"), countOf(index, "hit")));
 }
 
+// "0 -6 3": levels in dB, evenly spread over the span.
+std::vector<double> typedLevels(ToolCall& call) {
+  std::vector<double> out;
+  std::string word;
+  for (const char c : call.text("levels") + " ") {
+    if (c != ' ') {
+      word += c;
+      continue;
+    }
+    if (word.empty()) continue;
+    const auto db = decimalNumber(word);
+    if (!db || std::abs(*db) > 40) {
+      call.fail(ErrorCode::kSyntax,
+                fmt::format("levels: \"{}\" is not allowed; -40..40 dB are, as 0 -6 3", word));
+      return out;
+    }
+    out.push_back(*db);
+    word.clear();
+  }
+  if (out.empty()) call.fail(ErrorCode::kSyntax, "levels: write dB, as 0 -6 3");
+  return out;
+}
+
+// Straight lines between levels that are evenly spread; `along` in 0..1.
+double between(const std::vector<double>& levels, double along) {
+  const double place = along * static_cast<double>(levels.size() - 1);
+  const auto before = static_cast<std::size_t>(place);
+  const std::size_t after = std::min(before + 1, levels.size() - 1);
+  return std::lerp(levels[before], levels[after], place - static_cast<double>(before));
+}
+
 void shape(ToolCall& call) {
   const std::vector<Hit*> hits = concerned(call);
+  std::vector<double> typed;
+  if (call.text("kind") == "typed") {
+    typed = typedLevels(call);
+    if (call.failed()) return;
+  }
   if (hits.empty()) return call.note("no hits there");
   const double first = hits.front()->at.toDouble();
   const double span = hits.back()->at.toDouble() - first;
@@ -68,7 +105,8 @@ void shape(ToolCall& call) {
     if (kind == "crescendo") down = 1 - along;
     if (kind == "decrescendo") down = along;
     if (kind == "swell") down = std::abs(2 * along - 1);
-    hit->velocity = rounded(louder(hit->velocity, -low * down));
+    const double db = typed.empty() ? -low * down : between(typed, along);
+    hit->velocity = rounded(louder(hit->velocity, db));
   }
   call.note(countOf(static_cast<int>(hits.size()), "hit") + " shaped");
 }
@@ -130,39 +168,36 @@ void accentHeight(ToolCall& call) {
 }  // namespace
 
 std::vector<Tool> levelTools() {
-  const auto whose = [](std::vector<ToolParameter> list) {
-    list.push_back(orAny(pieceParameter("piece", "any", "whose hits; any: all")));
-    list.push_back(orAny(limbParameter("limb", "any", "played by")));
-    list.push_back(spanFrom());
-    list.push_back(spanTo());
-    return list;
-  };
-  return {{"accent-pattern", "Accent pattern", "Accents on some of the hits, the others normal",
-           whose({choiceParameter("on", "where", {"downbeats", "offbeats", "every-nth", "cell"}),
-                  wholeParameter("n", "3", "for on=every-nth", 1, 64),
-                  textParameter("cell", "", "for on=cell: > accent, . none, over and over"),
-                  velocityParameter("accent", "112", "of accents, 1..127"),
-                  velocityParameter("velocity", "70", "of the others, 1..127")}),
-           accentPattern},
-          {"shape", "Shape", "Crescendo, decrescendo or swell over the span",
-           whose({choiceParameter("kind", "the shape", {"crescendo", "decrescendo", "swell"}),
-                  realParameter("low_db", "12", "how far down at its softest, dB", 0, 40)}),
-           shape},
-          {"spread", "Spread or compress", "Scales velocities around their median",
-           whose({realParameter("factor", "0.5", "below 1 compresses, above 1 spreads", 0, 4)}),
-           spread},
-          {"hand-bias", "Hand bias", "The weaker hand a little softer",
-           whose({limbParameter("weak", "left-hand", "the weaker limb"),
-                  realParameter("db", "1.5", "how much softer, dB", 0, 20)}),
-           handBias},
-          {"ghost-depth", "Ghost depth", "Moves all ghosts together, their differences kept",
-           whose({realParameter("db", "-2", "louder (+) or softer (−), dB", -40, 40),
-                  velocityParameter("ceiling", "50", "no ghost above this velocity")}),
-           ghostDepth},
-          {"accent-height", "Accent height", "Moves all accents together, their differences kept",
-           whose({realParameter("db", "1", "louder (+) or softer (−), dB", -40, 40),
-                  velocityParameter("floor", "90", "no accent below this velocity")}),
-           accentHeight}};
+  return {
+      {"accent-pattern", "Accent pattern", "Accents on some of the hits, the others normal",
+       whose({choiceParameter("on", "where", {"downbeats", "offbeats", "every-nth", "cell"}),
+              wholeParameter("n", "3", "for on=every-nth", 1, 64),
+              textParameter("cell", "", "for on=cell: > accent, . none, over and over"),
+              velocityParameter("accent", "112", "of accents, 1..127"),
+              velocityParameter("velocity", "70", "of the others, 1..127")}),
+       accentPattern},
+      {"shape", "Shape", "Crescendo, decrescendo, swell or a typed curve over the span",
+       whose({choiceParameter("kind", "the shape", {"crescendo", "decrescendo", "swell", "typed"}),
+              realParameter("low_db", "12", "how far down at its softest, dB", 0, 40),
+              textParameter("levels", "", "for kind=typed: dB along the span, as 0 -6 3")}),
+       shape},
+      {"spread", "Spread or compress", "Scales velocities around their median",
+       whose({realParameter("factor", "0.5", "below 1 compresses, above 1 spreads", 0, 4)}),
+       spread},
+      {"hand-bias", "Hand bias", "The weaker hand a little softer",
+       whose({limbParameter("weak", "left-hand", "the weaker limb"),
+              realParameter("db", "1.5", "how much softer, dB", 0, 20)}),
+       handBias},
+      {"ghost-depth", "Ghost depth", "Moves all ghosts together, their differences kept",
+       whose({realParameter("db", "-2", "louder (+) or softer (−), dB", -40, 40),
+              velocityParameter("ceiling", std::to_string(kGhostCeiling),
+                                "no ghost above this velocity")}),
+       ghostDepth},
+      {"accent-height", "Accent height", "Moves all accents together, their differences kept",
+       whose({realParameter("db", "1", "louder (+) or softer (−), dB", -40, 40),
+              velocityParameter("floor", std::to_string(kAccentFloor),
+                                "no accent below this velocity")}),
+       accentHeight}};
 }
 
 }  // namespace uneven

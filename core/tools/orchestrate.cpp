@@ -1,6 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Tools that move hits to other pieces.
+#include <fmt/format.h>
+
 #include <algorithm>
+#include <cmath>
 
 #include "core/tools/call.h"
 #include "core/tools/groups.h"
@@ -21,6 +24,34 @@ int moveTo(ToolCall& call, const std::vector<HitRef>& refs, PieceId target) {
   return static_cast<int>(selection.size());
 }
 
+double medianOf(std::vector<int> velocities) {
+  std::sort(velocities.begin(), velocities.end());
+  return (velocities[(velocities.size() - 1) / 2] + velocities[velocities.size() / 2]) / 2.0;
+}
+
+// All by the same ratio, so that their differences in dB stay and their median is that of what the
+// target already has.
+void fitLevels(ToolCall& call, const std::vector<HitRef>& refs, PieceId target) {
+  std::vector<int> there;
+  for (const Hit& hit : call.groove.hits) {
+    if (hit.piece == target) there.push_back(hit.velocity.value());
+  }
+  if (there.empty() || refs.empty()) {
+    return call.note("velocities kept: the piece has no hits to fit them to");
+  }
+  std::vector<int> moved;
+  moved.reserve(refs.size());
+  for (const HitRef& ref : refs) {
+    moved.push_back(call.groove.hits[*indexOf(call.groove, ref)].velocity.value());
+  }
+  const double ratio = medianOf(there) / medianOf(moved);
+  for (const HitRef& ref : refs) {
+    Hit& hit = call.groove.hits[*indexOf(call.groove, ref)];
+    hit.velocity = Velocity(static_cast<int>(roundToInt(hit.velocity.value() * ratio)));
+  }
+  call.note(fmt::format("fitted by {:+.1f} dB", 40 * std::log10(ratio)));
+}
+
 void orchestrate(ToolCall& call) {
   const int every = call.whole("every");
   const int first = call.whole("first");
@@ -32,6 +63,7 @@ void orchestrate(ToolCall& call) {
     ++seen;
     if (seen >= first && (seen - first) % every == 0) refs.push_back(refOf(call.groove, i));
   }
+  if (call.flag("fit")) fitLevels(call, refs, target);
   call.note(countOf(moveTo(call, refs, target), "hit") + " moved");
 }
 
@@ -69,29 +101,68 @@ void fill(ToolCall& call) {
   call.note(countOf(count, "hit") + " moved to the toms");
 }
 
+// After an opening, the stroke that shuts the hats is the same sound by hand or by foot.
+void handAndFoot(ToolCall& call) {
+  const bool toFoot = call.text("to_limb") == "foot";
+  std::vector<HitRef> refs;
+  bool open = false;
+  for (std::size_t i = 0; i < call.groove.hits.size(); ++i) {
+    Hit& hit = call.groove.hits[i];
+    const bool hand = hit.piece == piece::kHat;
+    if (!hand && hit.piece != piece::kHatFoot) continue;
+    const bool wanted = toFoot ? hand && hit.open == 0 : !hand;
+    if (open && wanted && call.inSpan(hit.at)) {
+      hit.limb = Limb::kAutomatic;
+      refs.push_back(refOf(call.groove, i));
+    }
+    open = hand && hit.open > 0;
+  }
+  // The opening lasts until that stroke, whoever makes it.
+  for (Hit& hit : call.groove.hits) {
+    if (hit.piece != piece::kHat || hit.open <= 0) continue;
+    const bool shutByOne = std::any_of(refs.begin(), refs.end(), [&](const HitRef& ref) {
+      return ref.at > hit.at && hit.at + hit.openFor >= ref.at;
+    });
+    if (shutByOne) hit.openFor = Beat(0);
+  }
+  const Selection selection(refs.begin(), refs.end());
+  call.groove = changeHits(call.groove, selection, [&](Hit& hit) {
+                  hit.piece = toFoot ? piece::kHatFoot : piece::kHat;
+                }).groove;
+  call.note(countOf(static_cast<int>(refs.size()), "hit") +
+            (toFoot ? " given to the foot" : " given to the hand"));
+}
+
 }  // namespace
 
 std::vector<Tool> orchestrateTools() {
-  return {{"orchestrate",
-           "Orchestrate",
-           "Moves hits to another piece, velocities kept",
-           {pieceParameter("onto", "ride", "where to"),
-            orAny(pieceParameter("piece", "any", "whose hits; any: all the limb's")),
-            orAny(limbParameter("limb", "any", "played by")), spanFrom(), spanTo(),
-            wholeParameter("every", "1", "only every nth hit", 1, 64),
-            wholeParameter("first", "1", "starting with this one", 1, 64)},
-           orchestrate},
-          {"split",
-           "Split over two pieces",
-           "Every second hit goes to the left hand and its piece",
-           {pieceParameter("piece", "hat", "whose hits"),
-            pieceParameter("left", "snare", "what the left hand strikes"), spanFrom(), spanTo()},
-           split},
-          {"tom-fill",
-           "Fill on the toms",
-           "The hats' hits between kick and snare go down the toms; kick and backbeat stay",
-           {spanFrom(), spanTo()},
-           fill}};
+  return {
+      {"orchestrate",
+       "Orchestrate",
+       "Moves hits to another piece, velocities kept or fitted",
+       {pieceParameter("onto", "ride", "where to"),
+        orAny(pieceParameter("piece", "any", "whose hits; any: all the limb's")),
+        orAny(limbParameter("limb", "any", "played by")), spanFrom(), spanTo(),
+        wholeParameter("every", "1", "only every nth hit", 1, 64),
+        wholeParameter("first", "1", "starting with this one", 1, 64),
+        flagParameter("fit", "no", "yes: levels as of what the piece has already")},
+       orchestrate},
+      {"split",
+       "Split over two pieces",
+       "Every second hit goes to the left hand and its piece",
+       {pieceParameter("piece", "hat", "whose hits"),
+        pieceParameter("left", "snare", "what the left hand strikes"), spanFrom(), spanTo()},
+       split},
+      {"hand-and-foot",
+       "Hand and foot on the hats",
+       "The stroke that shuts the hats after an opening, by foot in place of the hand or back",
+       {choiceParameter("to_limb", "who makes the stroke", {"foot", "hand"}), spanFrom(), spanTo()},
+       handAndFoot},
+      {"tom-fill",
+       "Fill on the toms",
+       "The hats' hits between kick and snare go down the toms; kick and backbeat stay",
+       {spanFrom(), spanTo()},
+       fill}};
 }
 
 }  // namespace uneven

@@ -1,6 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Tools that put hits elsewhere in time.
+#include <fmt/format.h>
+
 #include <algorithm>
+#include <map>
 
 #include "core/tools/call.h"
 #include "core/tools/groups.h"
@@ -15,19 +18,15 @@ void reposition(ToolCall& call, const std::function<Beat(Beat)>& to) {
   std::vector<Hit> kept;
   for (Hit& hit : call.groove.hits) (call.concerns(hit) ? moved : kept).push_back(hit);
   call.groove.hits = std::move(kept);
-  int dropped = 0;
-  int met = 0;
-  for (Hit& hit : moved) {
+  const Beat length = call.groove.length();
+  const auto dropped = static_cast<int>(std::erase_if(moved, [&](Hit& hit) {
     hit.at = to(hit.at);
-    if (!hit.at.valid() || hit.at < Beat(0) || hit.at >= call.groove.length() ||
-        hit.at.den() > kDenominatorMax) {
-      ++dropped;
-      continue;
-    }
-    if (call.occupied(hit.at, hit.piece)) ++met;
-    call.put(std::move(hit));
-  }
-  call.note(countOf(static_cast<int>(moved.size()) - dropped, "hit") + " moved");
+    return !hit.at.valid() || hit.at < Beat(0) || hit.at >= length ||
+           hit.at.den() > kDenominatorMax;
+  }));
+  const auto count = static_cast<int>(moved.size());
+  const int met = placeHits(call.groove, std::move(moved));
+  call.note(countOf(count, "hit") + " moved");
   if (dropped > 0) call.note(countOf(dropped, "hit") + " fell off the end");
   if (met > 0) call.note(countOf(met, "hit") + " replaced what stood there");
 }
@@ -58,8 +57,8 @@ void shift(ToolCall& call) {
 void reverse(ToolCall& call) {
   if (spanIsEmpty(call)) return;
   // Slots are reversed, not moments: the first slot of the span becomes the last.
-  const Beat step = call.step("grid");
-  const Beat last = call.to() - step;
+  const std::vector<Beat> slots = call.slots(call.from(), call.to());
+  const Beat last = slots.empty() ? Beat(0) : slots.back();
   reposition(call,
              [&](Beat at) { return wrapped(call.from() + last - at, call.from(), call.to()); });
 }
@@ -75,22 +74,21 @@ void stretch(ToolCall& call) {
                                               "allowed (bars=no keeps the length)");
     }
     call.groove.bars = static_cast<int>(bars.num());
+    call.groove.beatGrids.clear();  // the beats are others now
+    if (call.groove.pedal) {
+      for (PedalMove& move : call.groove.pedal->moves) {
+        move.at = move.at * factor;
+        move.length = move.length * factor;
+      }
+    }
   }
   reposition(call, [&](Beat at) { return at * factor; });
 }
 
 void mirror(ToolCall& call) {
   const int count = call.forEach([&](Hit& hit) {
-    switch (call.limbOf(hit)) {
-      case Limb::kRightHand:
-        hit.limb = Limb::kLeftHand;
-        break;
-      case Limb::kLeftHand:
-        hit.limb = Limb::kRightHand;
-        break;
-      default:
-        break;
-    }
+    const Limb limb = call.limbOf(hit);
+    if (limb == Limb::kRightHand || limb == Limb::kLeftHand) hit.limb = mirrored(limb);
   });
   call.note(countOf(count, "hit") + " mirrored");
 }
@@ -112,8 +110,50 @@ void copyBars(ToolCall& call) {
   std::erase_if(call.groove.hits,
                 [&](const Hit& hit) { return hit.at >= onto && hit.at < onto + length; });
   for (Hit& hit : copies) call.groove.hits.push_back(std::move(hit));
+  std::map<Beat, Grid> grids;
+  for (const auto& [at, grid] : call.groove.beatGrids) {
+    if (at < onto || at >= onto + length) grids[at] = grid;
+    if (at >= from && at < from + length) grids[at - from + onto] = grid;
+  }
+  call.groove.beatGrids = std::move(grids);
   std::stable_sort(call.groove.hits.begin(), call.groove.hits.end(), writtenBefore);
   call.note(countOf(static_cast<int>(copies.size()), "hit") + " copied");
+}
+
+void copySpan(ToolCall& call) {
+  if (spanIsEmpty(call)) return;
+  std::vector<Hit> copies;
+  const Beat span = call.to() - call.from();
+  Beat onto = call.text("onto") == "behind" ? call.to() : call.length("onto");
+  for (int i = 0; i < call.whole("times"); ++i, onto += span) {
+    for (Hit hit : call.groove.hits) {
+      if (!call.concerns(hit)) continue;
+      hit.at = hit.at - call.from() + onto;
+      if (hit.at < call.groove.length()) copies.push_back(std::move(hit));
+    }
+  }
+  const auto count = static_cast<int>(copies.size());
+  const int met = placeHits(call.groove, std::move(copies));
+  call.note(countOf(count, "hit") + " copied");
+  if (met > 0) call.note(countOf(met, "hit") + " replaced what stood there");
+}
+
+// What else stands at positions of the groove: beats with their own grids, drawn moves of the
+// pedal.
+void moveRest(Groove& groove, Beat from, Beat by) {
+  std::map<Beat, Grid> moved;
+  for (const auto& [at, grid] : groove.beatGrids) moved[at < from ? at : at + by] = grid;
+  groove.beatGrids = std::move(moved);
+  if (!groove.pedal) return;
+  for (PedalMove& move : groove.pedal->moves) {
+    if (move.at >= from) move.at += by;
+  }
+}
+void eraseRest(Groove& groove, Beat from, Beat to) {
+  const auto inside = [&](Beat at) { return at >= from && at < to; };
+  std::erase_if(groove.beatGrids, [&](const auto& own) { return inside(own.first); });
+  if (!groove.pedal) return;
+  std::erase_if(groove.pedal->moves, [&](const PedalMove& move) { return inside(move.at); });
 }
 
 void insertBars(ToolCall& call) {
@@ -126,6 +166,7 @@ void insertBars(ToolCall& call) {
   }
   const Beat at = Beat(before - 1) * bar;
   call.groove.bars += count;
+  moveRest(call.groove, at, Beat(count) * bar);
   for (Hit& hit : call.groove.hits) {
     if (hit.at >= at) hit.at += Beat(count) * bar;
   }
@@ -146,20 +187,32 @@ void deleteBars(ToolCall& call) {
   for (Hit& hit : call.groove.hits) {
     if (hit.at >= to) hit.at -= Beat(count) * bar;
   }
+  eraseRest(call.groove, from, to);
+  moveRest(call.groove, to, Beat(-count) * bar);
   call.groove.bars -= count;
   call.note(countOf(count, "bar") + " deleted");
+}
+
+void changeMeter(ToolCall& call) {
+  const auto meter = Meter::parse(call.text("meter"));
+  if (!meter) {
+    return call.fail(ErrorCode::kLimit, "meter: 1..64 over 1, 2, 4, 8, 16 or 32 is, as 7/8");
+  }
+  const std::string& hits = call.text("hits");
+  const MeterChange change = hits == "keep-bars"    ? MeterChange::kKeepBars
+                             : hits == "scale-bars" ? MeterChange::kScaleBars
+                                                    : MeterChange::kKeepDistance;
+  const int bars = call.whole("bars") == 0 ? call.groove.bars : call.whole("bars");
+  const std::size_t before = call.groove.hits.size();
+  call.groove = withMeter(std::move(call.groove), *meter, bars, change);
+  const auto lost = static_cast<int>(before - call.groove.hits.size());
+  call.note(fmt::format("{} of {}", countOf(call.groove.bars, "bar"), meter->toString()));
+  if (lost > 0) call.note(countOf(lost, "hit") + " fell off the end");
 }
 
 }  // namespace
 
 std::vector<Tool> rearrangeTools() {
-  const auto whose = [](std::vector<ToolParameter> list) {
-    list.push_back(orAny(pieceParameter("piece", "any", "whose hits; any: all")));
-    list.push_back(orAny(limbParameter("limb", "any", "played by")));
-    list.push_back(spanFrom());
-    list.push_back(spanTo());
-    return list;
-  };
   return {
       {"rotate", "Rotate",
        "Moves hits round the span: what leaves at the end comes in at the start",
@@ -174,6 +227,12 @@ std::vector<Tool> rearrangeTools() {
         flagParameter("bars", "yes", "yes: the number of bars changes with it")},
        stretch},
       {"mirror", "Mirror hands", "Right becomes left", whose({}), mirror},
+      {"copy-span", "Copy and repeat a span",
+       "Copies beats, or any span, once or several times in a row",
+       whose({lengthParameter("onto", "behind", "where to, quarter notes; behind: after itself", 0,
+                              16'384),
+              wholeParameter("times", "1", "how many copies in a row", 1, 256)}),
+       copySpan},
       {"copy-bars",
        "Copy bars",
        "Copies bars over others",
@@ -192,7 +251,17 @@ std::vector<Tool> rearrangeTools() {
        "Deletes bars with their hits",
        {wholeParameter("bar", "1", "first bar", 1, kBarsMax),
         wholeParameter("count", "1", "how many", 1, kBarsMax)},
-       deleteBars}};
+       deleteBars},
+      {"meter",
+       "Change the meter",
+       "Another meter, with a choice of what becomes of the hits",
+       {textParameter("meter", "4/4", "1..64 over 1, 2, 4, 8, 16 or 32"),
+        choiceParameter("hits",
+                        "keep-distance: from the start, across the new bar lines; keep-bars: "
+                        "their place in their bar; scale-bars: their share of the bar",
+                        {"keep-distance", "keep-bars", "scale-bars"}),
+        wholeParameter("bars", "0", "bars then; 0: as many as now", 0, kBarsMax)},
+       changeMeter}};
 }
 
 }  // namespace uneven

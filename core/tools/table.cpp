@@ -33,7 +33,9 @@ ToolParameter velocityParameter(std::string name, std::string fallback, std::str
                         Velocity::kMax);
 }
 ToolParameter gridParameter() {
-  return {"grid", ParameterKind::kGrid, "groove", "the slots, as 1/16 or 1/8T", 0, 0, {}};
+  return {
+      "grid", ParameterKind::kGrid, "groove", "the slots, as 1/16 or 1/8T; groove: its own", 0, 0,
+      {}};
 }
 ToolParameter wholeParameter(std::string name, std::string fallback, std::string help, double min,
                              double max) {
@@ -63,11 +65,19 @@ ToolParameter textParameter(std::string name, std::string fallback, std::string 
   return {std::move(name), ParameterKind::kText, std::move(fallback), std::move(help), 0, 0, {}};
 }
 
+std::vector<ToolParameter> whose(std::vector<ToolParameter> list) {
+  list.push_back(orAny(pieceParameter("piece", "any", "whose hits; any: all")));
+  list.push_back(orAny(limbParameter("limb", "any", "played by")));
+  list.push_back(spanFrom());
+  list.push_back(spanTo());
+  return list;
+}
+
 const std::vector<Tool>& tools() {
   static const std::vector<Tool> all = [] {
     std::vector<Tool> out;
-    for (auto group :
-         {entryTools(), embellishTools(), orchestrateTools(), rearrangeTools(), levelTools()}) {
+    for (auto group : {startTools(), entryTools(), embellishTools(), orchestrateTools(),
+                       rearrangeTools(), levelTools()}) {
       std::move(group.begin(), group.end(), std::back_inserter(out));
     }
     return out;
@@ -93,6 +103,7 @@ Result<ToolOutcome> runTool(std::string_view name, const Groove& groove, const K
   ToolCall call(*tool, groove, kit, arguments);
   if (!call.failed()) tool->run(call);
   if (call.failed()) return call.error();
+  call.order();
   return ToolOutcome{std::move(call.groove), std::move(call.notes())};
 }
 

@@ -10,6 +10,7 @@
 #include <QMimeData>
 #include <QPushButton>
 #include <QTableView>
+#include <QTimer>
 #include <QUrl>
 
 #include "app/deliver/midi_tile.h"
@@ -24,7 +25,7 @@ namespace {
 class Deliver : public WindowTest {
  protected:
   void showDeliver() {
-    QTest::keyClick(window.get(), Qt::Key_2, Qt::AltModifier);
+    QTest::keyClick(window.get(), Qt::Key_3, Qt::AltModifier);
     QCoreApplication::processEvents();
   }
   QString cell(int row, int column) {
@@ -136,7 +137,7 @@ TEST_F(Deliver, TheListIsCopiedAsText) {
   EXPECT_EQ(text.count('\n'), 466);
 }
 
-TEST_F(Deliver, ALongSongIsRenderedAsideAndCanBeWritten) {
+Song songOf128000Strokes() {
   Song longSong = blankSong();
   longSong.grooves[0].edit([](Groove& g) {
     for (int i = 0; i < 32; ++i) {
@@ -146,7 +147,11 @@ TEST_F(Deliver, ALongSongIsRenderedAsideAndCanBeWritten) {
     }
   });
   longSong.arrangement[0].repeat = 4000;
-  window->document().replace(longSong, {});
+  return longSong;
+}
+
+TEST_F(Deliver, ALongSongIsRenderedAsideAndCanBeWritten) {
+  window->document().replace(songOf128000Strokes(), {});
   showDeliver();
   EXPECT_TRUE(QTest::qWaitFor(
       [&] { return child<QTableView>("event-list").model()->rowCount() == 500; }, 20'000));
@@ -155,6 +160,22 @@ TEST_F(Deliver, ALongSongIsRenderedAsideAndCanBeWritten) {
   const auto read = readSmf(readText(folder.file("long.mid")), "long");
   ASSERT_TRUE(read);
   EXPECT_EQ(read->tracks[1].events.size(), 2U * 32 * 4000);
+}
+
+TEST_F(Deliver, RenderingIsCancelledAndTheWritingThatWaitsForIt) {
+  window->document().replace(songOf128000Strokes(), {});
+  showDeliver();
+  auto& cancel = child<QPushButton>("cancel-rendering");
+  ASSERT_TRUE(cancel.isVisible()) << "a long song shows that it is at work";
+  QTest::mouseClick(&cancel, Qt::LeftButton);
+  EXPECT_FALSE(cancel.isVisible());
+  // Writing begins anew, and is cancelled while it waits: nothing is left on the disk.
+  auto& stage = *window->findChild<DeliverStage*>();
+  QTimer::singleShot(0, [&] { QTest::mouseClick(&cancel, Qt::LeftButton); });
+  EXPECT_FALSE(stage.writeTo(path("never.mid")));
+  EXPECT_FALSE(files.read(path("never.mid").toStdString()));
+  EXPECT_TRUE(status().contains("cancelled")) << status().toStdString();
+  ASSERT_TRUE(stage.writeTo(path("long.mid"))) << "and it can be written after that";
 }
 
 }  // namespace

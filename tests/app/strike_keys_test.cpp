@@ -21,7 +21,7 @@ TEST_F(StrikeKeys, BuildABarWithTheKeyboardAlone) {
   // Hats on the eighths.
   press(Qt::Key_BracketLeft);
   press(Qt::Key_BracketLeft);
-  EXPECT_EQ(groove().grid, (Grid{8, false}));
+  EXPECT_EQ(groove().grid, (Grid{8, 0}));
   for (int i = 0; i < 8; ++i) {
     press(Qt::Key_Space);
     press(Qt::Key_Right);

@@ -163,7 +163,7 @@ TEST_F(StrikeMouse, PlaceDragGhostAccentNudgeSaveReopenRender) {
   }
   // 120 bpm, 960 ticks: the ghost on the a of 2 is 9 ms (17 ticks) late; the hat opens on the & of
   // 4 and the foot shuts it a sixteenth later.
-  EXPECT_EQ(notes, "0:36:84 960:38:112 1697:38:30 3360:46:84 3600:44:40 ");
+  EXPECT_EQ(notes, "0:36:84 960:38:112 1697:38:30 3360:46:84 3600:44:69 ");
 }
 
 }  // namespace

@@ -24,6 +24,7 @@ class FakePrompts final : public Prompts {
   QString open;
   QString save;
   QString typed;
+  QStringList chosen;  // answers to choices, taken from the front; none left: cancelled
   int asked = 0;
 
   SaveAnswer saveChanges(QWidget*, const QString&) override {
@@ -34,6 +35,11 @@ class FakePrompts final : public Prompts {
     return open;
   }
   QString line(QWidget*, const QString&, const QString&) override { return typed; }
+  int choice(QWidget*, const QString& title, const QStringList& words) override {
+    titles << title;
+    return chosen.isEmpty() ? -1 : static_cast<int>(words.indexOf(chosen.takeFirst()));
+  }
+  QStringList titles;  // of choices that were asked
   QString fileToSave(QWidget*, const QString&, const QString&, const QString&) override {
     return save;
   }

@@ -41,7 +41,7 @@ TEST(DrumTab, ReadsWhatPeopleWrite) {
 }
 
 TEST(DrumTab, GuessesTripletsAndOddMetersAndFollowsSystems) {
-  EXPECT_EQ(tab("H|x-xx-xx-xx-x|\n").groove.grid, (Grid{8, true}));
+  EXPECT_EQ(tab("H|x-xx-xx-xx-x|\n").groove.grid, (Grid{8, 3}));
   const TabReading seven =
       tab("RD|x-x-x-x-x-x-x-|\r\n\r\nRD|--------------|\nK |x-------------|\n");
   EXPECT_EQ(seven.groove.meter, (Meter{7, 8}));
@@ -124,6 +124,18 @@ TEST(DrumTab, NoiseNeverCrashes) {
       EXPECT_FALSE(csv.error().message.empty());
     }
   }
+}
+
+TEST(DrumTab, LanesOfUnknownNameCanBeToldWhatTheyMean) {
+  const char* text = "HH |x-x-x-x-|\nTom|----x---|\nxx |x-------|\nTom|--------|\n";
+  EXPECT_EQ(unknownLanes(text, houseKit()), (std::vector<std::string>{"Tom", "xx"}));
+  EXPECT_FALSE(readDrumTab(text, houseKit(), "t.txt"));
+  const LaneNames names{{"Tom", piece::kTomMid}, {"xx", piece::kKick}};
+  EXPECT_TRUE(unknownLanes(text, houseKit(), names).empty());
+  const char* once = "HH |x-x-x-x-|\nTom|----x---|\nxx |x-------|\n";
+  const auto read = readDrumTab(once, houseKit(), "t.txt", names);
+  ASSERT_TRUE(read);
+  EXPECT_TRUE(indexOf(read->groove, {Beat(2), piece::kTomMid, 0}));
 }
 
 TEST(HitsCsv, RoundTripIsIdentity) {

@@ -101,6 +101,37 @@ TEST(Edit, RepeatTheFirstBarOverTheRest) {
   EXPECT_EQ(out.hits[2].at, Beat(9));
 }
 
+TEST(Edit, AChangeOfMeterKeepsWhatIsAskedFor) {
+  Groove groove;
+  groove.bars = 2;
+  for (const Beat at : {Beat(0), Beat(3), Beat(4), Beat(11, 2)}) {
+    Hit hit;
+    hit.at = at;
+    groove.hits.push_back(hit);
+  }
+  const auto places = [&](MeterChange change) {
+    std::string out;
+    for (const Hit& hit : withMeter(groove, {3, 4}, 2, change).hits) out += hit.at.toString() + " ";
+    return out;
+  };
+  EXPECT_EQ(places(MeterChange::kKeepDistance), "0 3 4 11/2 ");
+  EXPECT_EQ(places(MeterChange::kKeepBars), "0 3 9/2 ");
+  EXPECT_EQ(places(MeterChange::kScaleBars), "0 9/4 3 33/8 ");
+}
+
+TEST(Edit, GroovesMoveInTheirListAndLoseTheirCore) {
+  Song song = blankSong();
+  std::string a;
+  std::string b;
+  song = withNewGroove(song, *song.grooves[0], "a", a);
+  song = withNewGroove(song, *song.grooves[0], "b", b);
+  song.grooves[2].edit([&](Groove& g) { g.core = a; });
+  EXPECT_EQ(withGrooveMoved(song, b, -1).grooves[1]->id, "b");
+  EXPECT_EQ(withGrooveMoved(song, b, -9).grooves[0]->id, "b");
+  EXPECT_EQ(withGrooveMoved(withGrooveMoved(song, b, -1), b, 1), song);
+  EXPECT_EQ(withoutGroove(song, a).findGroove(b)->core, "");
+}
+
 TEST(Edit, ChangesTheTempoThatHolds) {
   Song song = blankSong();
   song.tempo = {{0, {100}, {}}, {Beat(16), {140}, {}}};

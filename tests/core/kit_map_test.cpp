@@ -40,10 +40,19 @@ TEST(KitMap, TheDefaultIsGeneralMidiPercussion) {
   EXPECT_EQ(noteOf(map, "hat-foot"), 44);
 }
 
-TEST(KitMap, AnyOpeningOfTheHatsIsTheOpenNote) {
+TEST(KitMap, TheHatsTakeTheNoteOfTheirZone) {
   const KitMap& map = *builtInKitMap("general-midi");
   EXPECT_EQ(noteOf(map, "hat", StrokeKind::kNormal, 0), 42);
-  EXPECT_EQ(noteOf(map, "hat", StrokeKind::kNormal, 0.01), 46);
+  EXPECT_EQ(noteOf(map, "hat", StrokeKind::kNormal, 0.1), 42) << "a hair sounds shut";
+  EXPECT_EQ(noteOf(map, "hat", StrokeKind::kNormal, 0.11), 46);
+  const KitMap& five = *builtInKitMap("house-keys");
+  int before = 0;
+  for (const double opening : {0.0, 0.3, 0.5, 0.8, 1.0}) {
+    EXPECT_GT(noteOf(five, "hat", StrokeKind::kNormal, opening), before);
+    before = noteOf(five, "hat", StrokeKind::kNormal, opening);
+  }
+  const KitMap& one = *builtInKitMap("one-hat");
+  EXPECT_EQ(noteOf(one, "hat", StrokeKind::kNormal, 0), noteOf(one, "hat", StrokeKind::kNormal, 1));
   EXPECT_EQ(noteOf(map, "hat", StrokeKind::kEdge, 1), 46) << "edge falls back on normal";
 }
 

@@ -174,7 +174,7 @@ TEST(Tools, FillTheGapsAndItsMaskCoverTheGrid) {
 
 TEST(Tools, TheLeftHandPlaysEveryTripletButThoseOfTheKick) {
   Groove groove;
-  groove.grid = {8, true};
+  groove.grid = {8, 3};
   for (const Beat at : {Beat(0), Beat(5, 3), Beat(3)}) {
     Hit kick;
     kick.at = at;
@@ -267,6 +267,125 @@ TEST(Tools, OrchestrateMovesEveryNthHit) {
       run("orchestrate", hats, {{"piece", "hat"}, {"onto", "ride"}, {"every", "4"}}).groove;
   EXPECT_EQ(placesOf(out, piece::kRide), "0 1 2 3");
   EXPECT_EQ(out.hits.size(), hats.hits.size());
+}
+
+TEST(Tools, OrchestrateFitsLevelsToThePiece) {
+  Groove groove;
+  const auto add = [&](Beat at, PieceId piece, int velocity) {
+    Hit hit;
+    hit.at = at;
+    hit.piece = piece;
+    hit.velocity = Velocity(velocity);
+    groove = withHit(std::move(groove), hit);
+  };
+  for (int i = 0; i < 3; ++i) add(Beat(i), piece::kHat, 60 + 10 * i);
+  add(Beat(3), piece::kRide, 105);
+  const Arguments arguments{{"onto", "ride"}, {"piece", "hat"}, {"fit", "yes"}};
+  const Groove fitted = run("orchestrate", groove, arguments).groove;
+  std::vector<int> velocities;
+  for (const Hit& hit : fitted.hits) velocities.push_back(hit.velocity.value());
+  EXPECT_EQ(velocities, (std::vector<int>{90, 105, 120, 105}));
+}
+
+TEST(Tools, BackbeatsAndShapesCanBeTyped) {
+  Groove groove;
+  groove = run("backbeat", groove, {{"kind", "typed"}, {"places", "2 4&, 1a"}}).groove;
+  EXPECT_EQ(placesOf(groove, piece::kSnare), "3/4 1 7/2");
+  EXPECT_EQ(refusal("backbeat", {{"kind", "typed"}, {"places", "2 x"}}).message,
+            "backbeat: places: letter 3: a count must stand here, as in 2 4&");
+  groove.meter = {6, 8};
+  groove = run("backbeat", Groove{groove}, {{"kind", "typed"}, {"places", "2"}}).groove;
+  EXPECT_TRUE(indexOf(groove, {Beat(3, 2), piece::kSnare, 0}));
+
+  Groove hats = run("ostinato", Groove{}, {{"on_beat", "100"}, {"velocity", "100"}}).groove;
+  hats = run("shape", hats, {{"kind", "typed"}, {"levels", "0 -12 0"}, {"to", "5/2"}}).groove;
+  std::vector<int> velocities;
+  for (const Hit& hit : hats.hits) velocities.push_back(hit.velocity.value());
+  // Five eighths: 0, -6, -12, -6, 0 dB by 40 log10, then what lies behind the span.
+  EXPECT_EQ(velocities, (std::vector<int>{100, 71, 50, 71, 100, 100, 100, 100}));
+  EXPECT_NE(refusal("shape", {{"kind", "typed"}, {"levels", "0 99"}}).message.find("\"99\""),
+            std::string::npos);
+}
+
+TEST(Tools, EveryStartingPointIsAPlayablePattern) {
+  const ToolParameter& names = findTool("start")->parameters.front();
+  ASSERT_GE(names.choices.size(), 10U);
+  for (const std::string& name : names.choices) {
+    const Groove groove = run("start", Groove{}, {{"pattern", name}, {"bars", "3"}}).groove;
+    ASSERT_EQ(groove.bars, 3) << name;
+    ASSERT_GE(groove.hits.size(), 12U) << name;
+    // The third bar is the first again.
+    for (const Hit& hit : groove.hits) {
+      const Beat later = hit.at + Beat(2) * groove.meter.barLength();
+      if (hit.at < groove.meter.barLength()) {
+        ASSERT_TRUE(indexOf(groove, {later, hit.piece, 0})) << name << " " << hit.at.toString();
+      }
+    }
+  }
+  const Groove linear = run("start", Groove{}, {{"pattern", "linear"}}).groove;
+  EXPECT_EQ(run("linearise", linear, {{"list", "yes"}}).notes.back(), "0 places in all");
+  // Right, left, left: the left hand plays both later partials of every beat.
+  const Groove shuffle = run("start", Groove{}, {{"pattern", "half-time-shuffle-rll"}}).groove;
+  EXPECT_EQ(placesOf(shuffle, piece::kHat), "0 1 2 3 4 5 6 7");
+}
+
+TEST(Tools, TheMeterChangesWithAChoiceOfWhatBecomesOfTheHits) {
+  Groove groove = run("start", Groove{}, {{"pattern", "straight-eighths"}, {"bars", "1"}}).groove;
+  const auto snares = [&](const char* hits) {
+    return placesOf(run("meter", groove, {{"meter", "3/4"}, {"hits", hits}, {"bars", "2"}}).groove,
+                    piece::kSnare);
+  };
+  EXPECT_EQ(snares("keep-distance"), "1 3");
+  EXPECT_EQ(snares("keep-bars"), "1");
+  EXPECT_EQ(snares("scale-bars"), "3/4 9/4");
+  EXPECT_NE(refusal("meter", {{"meter", "4/5"}}).message.find("as 7/8"), std::string::npos);
+}
+
+TEST(Tools, FollowTheGridsOfSingleBeats) {
+  Groove groove;
+  groove.beatGrids[Beat(1)] = {8, 3};
+  groove = run("fill-gaps", groove).groove;
+  EXPECT_EQ(placesOf(groove, piece::kSnare),
+            "0 1/4 1/2 3/4 1 4/3 5/3 2 9/4 5/2 11/4 3 13/4 7/2 15/4");
+  groove.hits.clear();
+  groove = run("sticking", groove, {{"text", "RLRL RLL R"}}).groove;
+  EXPECT_EQ(placesOf(groove, piece::kSnare), "0 1/4 1/2 3/4 1 4/3 5/3 2");
+}
+
+TEST(Tools, ASpanIsCopiedAndRepeated) {
+  Groove groove;
+  groove.bars = 2;
+  groove = run("sticking", groove, {{"text", "RlL"}}).groove;
+  groove = run("copy-span", groove, {{"to", "1"}, {"times", "9"}}).groove;
+  EXPECT_EQ(placesOf(groove, piece::kSnare),
+            "0 1/4 1/2 1 5/4 3/2 2 9/4 5/2 3 13/4 7/2 4 17/4 9/2 5 21/4 11/2 6 25/4 13/2 7 29/4 "
+            "15/2");
+  const ToolOutcome onto = run("copy-span", groove, {{"to", "1/4"}, {"onto", "1/2"}});
+  EXPECT_EQ(onto.notes,
+            (std::vector<std::string>{"1 hit copied", "1 hit replaced what stood there"}));
+}
+
+TEST(Tools, TheFootTakesTheStrokeThatShutsTheHatsAndGivesItBack) {
+  // 1 e & with the 1 open: the & is the same sound by foot.
+  Groove groove = run("ostinato", Groove{}, {{"kind", "broken-sixteenths"}}).groove;
+  for (Hit& hit : groove.hits) {
+    if (hit.at.den() == 4) hit.open = 0.5;
+  }
+  const Groove byFoot = run("hand-and-foot", groove).groove;
+  EXPECT_EQ(placesOf(byFoot, piece::kHatFoot), "1/2 3/2 5/2 7/2");
+  EXPECT_EQ(run("hand-and-foot", byFoot, {{"to_limb", "hand"}}).groove, groove);
+}
+
+TEST(Tools, AnOpeningWithoutAStrokeIsTyped) {
+  Groove groove = run("draw-opening", Groove{}, {{"at", "2"}, {"open", "70"}}).groove;
+  groove = run("draw-opening", groove, {{"at", "1"}, {"for", "1/2"}}).groove;
+  ASSERT_EQ(groove.pedal->moves.size(), 2U);
+  EXPECT_EQ(groove.pedal->moves[0], (PedalMove{Beat(1), 0.5, Beat(1, 2), {}}));
+  EXPECT_EQ(groove.pedal->moves[1], (PedalMove{Beat(2), 0.7, Beat(1, 4), {}}));
+  groove = run("draw-opening", groove, {{"at", "1"}, {"open", "0"}}).groove;
+  EXPECT_EQ(groove.pedal->moves.size(), 1U);
+  EXPECT_NE(refusal("draw-opening", {{"at", "9"}}).message.find("outside the groove"),
+            std::string::npos);
 }
 
 }  // namespace

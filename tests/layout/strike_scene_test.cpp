@@ -5,6 +5,8 @@
 
 #include <limits>
 
+#include "core/song/limbs.h"
+#include "core/song/slots.h"
 #include "layout/hit_test.h"
 #include "tests/support/random_song.h"
 
@@ -95,7 +97,7 @@ TEST(StrikeScene, LabelsNeverCrowd) {
   testing::Random random(62);
   for (int i = 0; i < 200; ++i) {
     Song song = testing::randomSong(random);
-    song.grooves[0].edit([](Groove& g) { g.grid = {32, false}; });
+    song.grooves[0].edit([](Groove& g) { g.grid = {32, 0}; });
     const StrikeScene scene = sceneOf(song, viewportFor(song)).scene;
     double free = -100;
     for (const GridLine& line : scene.lines) {
@@ -152,12 +154,57 @@ TEST(StrikeScene, AnOpeningIsAWedgeUntilItIsShut) {
   });
   StrikeScene scene = sceneOf(song, viewportFor(song)).scene;
   ASSERT_EQ(scene.wedges.size(), 1U);
-  EXPECT_NEAR(scene.wedges[0].from, scene.axis.xFromQuarters(0), 1e-4);
-  EXPECT_NEAR(scene.wedges[0].to, scene.axis.xFromQuarters(1), 1e-4);
+  // Open at the stroke, shut at the next one; the foot has been on its way before both.
+  const std::vector<Point>& edge = scene.wedges[0].edge;
+  ASSERT_EQ(edge.size(), 4U);
+  EXPECT_NEAR(edge[1].x, scene.axis.xFromQuarters(0), 1e-4);
+  EXPECT_LT(edge[0].x, edge[1].x);
+  EXPECT_EQ(edge[1].y, edge[2].y);
+  EXPECT_NEAR(edge[3].x, scene.axis.xFromQuarters(1), 1e-4);
+  EXPECT_EQ(edge[3].y, scene.wedges[0].baseline);
   song.grooves[0].edit([](Groove& g) { g.hits[0].openFor = Beat(1, 2); });
   scene = sceneOf(song, viewportFor(song)).scene;
   ASSERT_EQ(scene.wedges.size(), 1U);
-  EXPECT_NEAR(scene.wedges[0].to, scene.axis.xFromQuarters(0.5), 1e-4);
+  EXPECT_NEAR(scene.wedges[0].edge.back().x, scene.axis.xFromQuarters(0.5), 1e-4);
+}
+
+TEST(StrikeScene, LanesOfLimbsHoldWhatEachLimbStrikes) {
+  testing::Random random(78);
+  for (int i = 0; i < 100; ++i) {
+    Song song = testing::randomSong(random);
+    StrikeViewport viewport = viewportFor(song);
+    viewport.byLimb = true;
+    viewport.bars = 64;
+    const Score score = *arrangeGroove(song, song.grooves[0]->id);
+    const Groove& groove = *song.grooves[0];
+    const StrikeScene scene = strikeScene(groove, score, perform(score), viewport);
+    ASSERT_EQ(scene.lanes.size(), 4U);
+    const std::vector<Limb> limbs = limbsOf(groove, *song.kit);
+    std::size_t played = 0;
+    for (const Limb limb : limbs) played += limb == Limb::kAutomatic ? 0 : 1;
+    std::size_t shown = 0;
+    for (const StickShape& stick : scene.sticks) {
+      if (stick.part > 0) continue;
+      ++shown;
+      const auto lane = laneAt(scene, stick.foot.y);
+      ASSERT_TRUE(lane);
+      ASSERT_EQ(scene.lanes[*lane].limb, stick.limb);
+      ASSERT_EQ(stick.foreign, stick.ref.piece != scene.lanes[*lane].piece);
+    }
+    ASSERT_EQ(shown, played);
+  }
+}
+
+TEST(StrikeScene, ABeatsOwnGridHasItsLines) {
+  Song song = blankSong();
+  song.grooves[0].edit([](Groove& g) { g = withBeatGrid(g, Beat(1), {16, 5}); });
+  const StrikeScene scene = sceneOf(song, viewportFor(song)).scene;
+  int inBeat = 0;
+  for (const GridLine& line : scene.lines)
+    inBeat += line.at >= Beat(1) && line.at < Beat(2) ? 1 : 0;
+  EXPECT_EQ(inBeat, 5);
+  EXPECT_TRUE(lineAt(scene, Beat(7, 5)));
+  EXPECT_FALSE(lineAt(scene, Beat(5, 4)));
 }
 
 TEST(StrikeScene, ShowsOnlyTheBarsAskedFor) {

@@ -44,10 +44,14 @@ TEST(CommandLine, PerformGivesOneRowAStroke) {
   const ProcessResult csv = ustick({"perform", kDemo});
   EXPECT_EQ(csv.exitCode, 0);
   EXPECT_EQ(csv.out.substr(0, csv.out.find('\n')),
-            "bar,at,piece,stroke,role,limb,velocity,opening,grid_ms,time_ms");
-  EXPECT_EQ(std::count(csv.out.begin(), csv.out.end(), '\n'), 1 + 464);
-  EXPECT_NE(csv.out.find("\n1,1,snare,rim-shot,accent,left-hand,111,0,652.174000,663.174000\n"),
-            std::string::npos);
+            "bar,at,piece,stroke,role,limb,velocity,opening,grid_ms,time_ms,"
+            "displacement_ms,drift_ms");
+  // 464 strokes, and one chick where the foot shuts the hats by itself.
+  EXPECT_EQ(std::count(csv.out.begin(), csv.out.end(), '\n'), 1 + 465);
+  EXPECT_NE(
+      csv.out.find(
+          "\n1,1,snare,rim-shot,accent,left-hand,111,0,652.174000,663.174000,11.000000,0.000000\n"),
+      std::string::npos);
   const ProcessResult json = ustick({"perform", kDemo, "--format", "json"});
   const TemporaryFolder folder;
   writeText(folder.file("rows.json"), json.out);
@@ -55,9 +59,10 @@ TEST(CommandLine, PerformGivesOneRowAStroke) {
       runProcess({"/usr/bin/python3", "-c",
                   "import json,sys; r=json.load(open(sys.argv[1])); print(len(r), sorted(r[0]))",
                   folder.file("rows.json")});
-  EXPECT_EQ(counted.out,
-            "464 ['at', 'bar', 'grid_ms', 'limb', 'opening', 'piece', 'role', 'stroke', 'time_ms', "
-            "'velocity']\n");
+  EXPECT_EQ(
+      counted.out,
+      "465 ['at', 'bar', 'displacement_ms', 'drift_ms', 'grid_ms', 'limb', 'opening', 'piece', "
+      "'role', 'stroke', 'time_ms', 'velocity']\n");
 }
 
 TEST(CommandLine, RenderIsTheSameBytesEveryTime) {
@@ -81,8 +86,48 @@ TEST(CommandLine, RenderTakesItsOptions) {
   ASSERT_TRUE(read);
   EXPECT_EQ(read->type, 0);
   EXPECT_EQ(read->ticksPerQuarter, 480);
-  EXPECT_EQ(read->tracks.at(0).events.at(0).tick, 1920 - 3);  // hats 4 ms early at 92 bpm
-  EXPECT_EQ(read->tracks.at(0).events.at(0).data1, 62) << "the shut hat of the house keys";
+  const std::vector<MidiEvent>& events = read->tracks.at(0).events;
+  EXPECT_EQ(events.at(0), (MidiEvent{0, MidiEvent::kNoStroke, 0xB9, 4, 127})) << "the foot is down";
+  const auto first =
+      std::find_if(events.begin(), events.end(), [](const MidiEvent& e) { return e.isNoteOn(); });
+  ASSERT_NE(first, events.end());
+  EXPECT_EQ(first->tick, 1920 - 3);  // hats 4 ms early at 92 bpm
+  EXPECT_EQ(first->data1, 62) << "the shut hat of the house keys";
+}
+
+TEST(CommandLine, PedalGivesThePathAndTheSounds) {
+  const ProcessResult csv = ustick({"pedal", kDemo});
+  EXPECT_EQ(csv.exitCode, 0);
+  EXPECT_EQ(csv.out.substr(0, csv.out.find('\n')), "time_ms,opening,sound,velocity,masked");
+  const TemporaryFolder folder;
+  writeText(folder.file("pedal.json"), ustick({"pedal", kDemo, "--format", "json"}).out);
+  const ProcessResult counted = runProcess(
+      {"/usr/bin/python3", "-c",
+       "import json,sys; p=json.load(open(sys.argv[1])); print(sorted(p), sorted(p['path'][0]), "
+       "sorted(p['sounds'][0]), sum(not s['masked'] for s in p['sounds']))",
+       folder.file("pedal.json")});
+  EXPECT_EQ(counted.out,
+            "['path', 'sounds'] ['opening', 'time_ms'] ['masked', 'sound', 'time_ms', 'velocity'] "
+            "17\n")
+      << "one chick of its own, and sixteen strokes of the foot that are written";
+}
+
+TEST(CommandLine, CheckExitsWithOneWhenSomethingWasFound) {
+  EXPECT_EQ(ustick({"check", kDemo}).exitCode, 0);
+  EXPECT_EQ(ustick({"check", kDemo}).out, "nothing found\n");
+  const TemporaryFolder folder;
+  writeText(folder.file("fast.ustick"), R"({"format": "uneven-stick-song", "version": 1,
+    "tempo": [{"at": "0", "bpm": 400}], "grooves": [{"id": "g", "hits": [
+      {"at": "0", "piece": "hat", "velocity": 80, "open": 1, "open_for": "1/4"},
+      {"at": "1/4", "piece": "hat", "velocity": 80}]}]})");
+  const ProcessResult found = ustick({"check", folder.file("fast.ustick")});
+  EXPECT_EQ(found.exitCode, 1);
+  EXPECT_NE(found.out.find("bar 1, 1/4: late-close: still 38 % open"), std::string::npos)
+      << found.out;
+  const ProcessResult json = ustick({"check", folder.file("fast.ustick"), "--format", "json"});
+  EXPECT_EQ(json.exitCode, 1);
+  EXPECT_EQ(json.out.front(), '[');
+  EXPECT_EQ(ustick({"check", "no-such.ustick"}).exitCode, 2);
 }
 
 TEST(CommandLine, EditRunsEveryToolThatItLists) {

@@ -11,6 +11,7 @@
 #include "core/io/song_json.h"
 #include "core/midi/smf.h"
 #include "core/midi/voice.h"
+#include "core/song/edit.h"
 #include "tests/support/process.h"
 #include "tests/support/random_song.h"
 
@@ -125,6 +126,58 @@ TEST(OtherReaders, AgreeOnRandomSongs) {
     RenderOptions options;
     options.ppq = testing::pick(random, 96, 15'360);
     expectSameEverywhere(testing::randomSong(random), options);
+  }
+}
+
+// Controller 4 read by mido, with straight lines between its events, gives the pedal's path back.
+constexpr const char* kPedalScript = R"(
+import mido, sys
+f = mido.MidiFile(sys.argv[1])
+tick, ms, tempo = 0, 0.0, 500000
+for m in mido.merge_tracks(f.tracks):
+    tick += m.time
+    ms += 1000 * mido.tick2second(m.time, f.ticks_per_beat, tempo)
+    if m.type == 'set_tempo': tempo = m.tempo
+    if m.type == 'control_change' and m.control == 4: print(repr(ms), m.value)
+)";
+
+TEST(OtherReaders, GiveThePedalsPathBack) {
+  Song song = blankSong();
+  song.tempo[0].bpm = Bpm{98};
+  song.grooves[0].edit([](Groove& g) {
+    g.pedal.emplace();
+    g.pedal->pump = Pump{{8, 0}, PumpPhase::kOff, "", 0.4, {}};
+    for (int i = 0; i < 32; ++i) {
+      Hit hit;
+      hit.at = Beat(i, 4);
+      hit.piece = piece::kHat;
+      if (i % 7 == 3) {
+        hit.open = 0.3 + 0.02 * i;
+        hit.openFor = Beat(1, 4);
+      }
+      g.hits.push_back(hit);
+    }
+  });
+  const TemporaryFolder folder;
+  const auto rendering = render(song, builtInKitMaps().front(), {});
+  ASSERT_TRUE(rendering);
+  writeText(folder.file("pedal.mid"), *writeSmf(rendering->sequence));
+  const auto result =
+      runProcess({"/usr/bin/python3", "-c", kPedalScript, folder.file("pedal.mid")});
+  ASSERT_EQ(result.exitCode, 0) << result.err;
+  std::vector<std::pair<double, double>> read;
+  std::istringstream in(result.out);
+  for (std::pair<double, double> p; in >> p.first >> p.second;) read.push_back(p);
+  const HatPedal pedal = perform(*arrange(song)).pedal;
+  ASSERT_GT(read.size(), 20U);
+  ASSERT_LE(read.size(), pedal.path.size() + 1);
+  for (std::size_t i = 1; i < read.size(); ++i) {
+    ASSERT_GE(read[i].first - read[i - 1].first, 0.99);
+    for (double along = 0; along <= 1; along += 0.125) {
+      const double ms = std::lerp(read[i - 1].first, read[i].first, along);
+      const double value = std::lerp(read[i - 1].second, read[i].second, along);
+      ASSERT_NEAR(value, 127 * (1 - pedal.openingAt(toMoment(Milliseconds(ms)))), 2.0) << ms;
+    }
   }
 }
 

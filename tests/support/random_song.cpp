@@ -5,6 +5,7 @@
 #include <algorithm>
 
 #include "core/song/names.h"
+#include "core/song/slots.h"
 
 namespace uneven::testing {
 
@@ -35,6 +36,32 @@ PieceId anyPiece(Random& random) {
 
 Milliseconds shift(Random& random, double most) {
   return Milliseconds(pickReal(random, -most, most));
+}
+
+Grid anyGrid(Random& random) {
+  static constexpr int kTuplets[] = {0, 3, 5, 7};
+  return {4 << pick(random, 0, 3), kTuplets[pick(random, 0, 3)]};
+}
+
+Kit randomKit(Random& random) {
+  Kit kit = houseKit();
+  kit.setup = {pick(random, 0, 1) == 0 ? Side::kRight : Side::kLeft,
+               pick(random, 0, 1) == 0 ? Side::kRight : Side::kLeft, chance(random, 0.5),
+               chance(random, 0.5)};
+  kit.pieces[piece::kCrash2.value].name = "Left \"crash\"";
+  kit.pieces[piece::kRide.value].shown = chance(random, 0.5);
+  for (int i = pick(random, 0, 3); i > 0; --i) {
+    Piece piece;
+    piece.id = "own-" + std::to_string(i);
+    piece.name = piece.id;
+    piece.usual = any<Limb>(random);
+    piece.strokes = {any<StrokeKind>(random), StrokeKind::kEdge};
+    piece.like = chance(random, 0.5) ? "crash" : "";
+    kit.order.push_back({static_cast<std::uint8_t>(kit.pieces.size())});
+    kit.pieces.push_back(std::move(piece));
+  }
+  std::shuffle(kit.order.begin(), kit.order.end(), random);
+  return kit;
 }
 
 Extras someExtras(Random& random) {
@@ -71,6 +98,10 @@ Feel randomFeel(Random& random, const std::string& id) {
     Drift drift;
     drift.clock = Milliseconds(pickReal(random, 0, 10));
     drift.seed = random() >> 1;
+    drift.motor = Milliseconds(chance(random, 0.5) ? pickReal(random, 0, 6) : 0);
+    drift.velocity = chance(random, 0.5) ? pickReal(random, 0, 12) : 0;
+    drift.exponent = pickReal(random, 0, 3);
+    if (chance(random, 0.3)) drift.limbs[any<Limb>(random)] = pickReal(random, 0, 4);
     drift.extras = someExtras(random);
     feel.drift = drift;
   }
@@ -101,6 +132,8 @@ Groove randomGroove(Random& random, const std::string& id, const std::string& fe
     hit.limb = any<Limb>(random);
     if (chance(random, 0.4)) hit.ornament = any<Ornament>(random);
     if (chance(random, 0.1)) hit.ornamentFor = Beat(pick(random, 1, 8), 3);
+    if (chance(random, 0.1)) hit.ornamentGap = Milliseconds(pickReal(random, 5, 100));
+    if (chance(random, 0.1)) hit.ornamentPercent = static_cast<std::uint8_t>(pick(random, 1, 100));
     if (hit.piece == piece::kHat && chance(random, 0.4)) {
       hit.open = pickReal(random, 0, 1);
       if (chance(random, 0.7)) hit.openFor = Beat(pick(random, 1, 6), 4);
@@ -110,11 +143,36 @@ Groove randomGroove(Random& random, const std::string& id, const std::string& fe
     groove.hits.push_back(hit);
   }
   std::stable_sort(groove.hits.begin(), groove.hits.end(), writtenBefore);
+  for (int i = pick(random, 0, 3); i > 0; --i) {
+    const Beat at =
+        beatStart(groove, Beat(pick(random, 0, std::max(0, static_cast<int>(length * 4) - 1)), 4));
+    groove = withBeatGrid(std::move(groove), at, anyGrid(random));
+  }
   if (chance(random, 0.3)) {
     Pedal pedal;
     pedal.technique = any<PedalTechnique>(random);
-    if (chance(random, 0.5)) pedal.pump = Pump{{8, false}, any<PumpPhase>(random), 0.35, {}};
+    if (chance(random, 0.2)) pedal.travel = Milliseconds(pickReal(random, 10, 500));
+    if (chance(random, 0.5)) {
+      const char* cell = chance(random, 0.3) ? "x..x." : "";
+      pedal.pump = Pump{{8, 0}, any<PumpPhase>(random), cell, 0.35, {}};
+    }
+    for (int i = pick(random, -2, 3); i > 0; --i) {
+      PedalMove move;
+      move.at = Beat(pick(random, 0, std::max(0, static_cast<int>(length * 4) - 1)), 4);
+      move.open = pickReal(random, 0, 1);
+      move.length = Beat(pick(random, 0, 4), 4);
+      pedal.moves.push_back(move);
+    }
+    std::stable_sort(pedal.moves.begin(), pedal.moves.end(),
+                     [](const PedalMove& a, const PedalMove& b) { return a.at < b.at; });
     groove.pedal = pedal;
+  }
+  for (int i = pick(random, -4, 2); i > 0; --i) {
+    WalkNote note;
+    note.placement = "1/4 for 1";
+    note.mark = any<WalkMark>(random);
+    note.note = "feels \"late\"";
+    groove.walk.push_back(note);
   }
   return groove;
 }
@@ -150,6 +208,11 @@ Song randomSong(Random& random) {
     section.feel = anyFeel();
     section.extras = someExtras(random);
     song.arrangement.push_back(section);
+  }
+  if (chance(random, 0.5)) song.kit = SharedValue<Kit>(randomKit(random));
+  if (chance(random, 0.3)) song.aim = {pickReal(random, 0, 20), pickReal(random, 20, 60)};
+  if (grooves > 1 && chance(random, 0.5)) {
+    song.grooves[1].edit([&](Groove& g) { g.core = song.grooves[0]->id; });
   }
   song.extras = someExtras(random);
   return song;

@@ -1,0 +1,40 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The Open stage: the gap between the hats and the cards beside it.
+#pragma once
+
+#include <QWidget>
+
+#include "app/strike/editing.h"
+
+namespace uneven {
+
+class Card;
+class FindingsCard;
+class OpenView;
+class PedalCard;
+class WalkCard;
+class WordTabs;
+
+class OpenStage : public QWidget {
+  Q_OBJECT
+ public:
+  explicit OpenStage(Editing& editing, QWidget* parent = nullptr);
+
+  enum class Side { kPedal, kFindings, kWalk };
+  void showSide(Side side);
+  OpenView& view() { return *view_; }
+  WalkCard& walk() { return *walk_; }
+
+ Q_SIGNALS:
+  void refused(const QString& why);
+
+ private:
+  Editing& editing_;
+  OpenView* view_;
+  WordTabs* tabs_;
+  PedalCard* pedal_;
+  FindingsCard* findings_;
+  WalkCard* walk_;
+};
+
+}  // namespace uneven

@@ -1,0 +1,435 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The gap between the hats.
+#include "app/open/open_view.h"
+
+#include <QHelpEvent>
+#include <QKeyEvent>
+#include <QMouseEvent>
+#include <QPainter>
+#include <QPainterPath>
+#include <QToolTip>
+#include <algorithm>
+#include <cmath>
+
+#include "app/shell/labels.h"
+#include "app/shell/theme.h"
+#include "app/strike/lanes_painter.h"
+#include "core/song/slots.h"
+#include "core/time/count.h"
+
+namespace uneven {
+
+namespace {
+
+constexpr double kStep = 0.05;
+
+QPointF qp(Point p) {
+  return {p.x, p.y};
+}
+
+}  // namespace
+
+OpenView::OpenView(Editing& editing, QWidget* parent) : QWidget(parent), editing_(editing) {
+  setObjectName(QStringLiteral("open-view"));
+  setFocusPolicy(Qt::StrongFocus);
+  setMouseTracking(true);
+  setMinimumSize(480, 300);
+  setAttribute(Qt::WA_OpaquePaintEvent);
+  connect(&editing_.document(), &Document::changed, this, &OpenView::refresh);
+  connect(&editing_, &Editing::selectionChanged, this, [this] { update(); });
+}
+
+void OpenView::refresh() {
+  fresh_ = false;
+  update();
+}
+
+void OpenView::setVisibleBars(int bars) {
+  viewport_.bars = bars;
+  refresh();
+}
+
+void OpenView::setPreview(std::optional<Groove> preview) {
+  preview_ = std::move(preview);
+  refresh();
+}
+
+const OpenScene& OpenView::scene() {
+  if (fresh_) return scene_;
+  const Document& document = editing_.document();
+  viewport_.size = {static_cast<double>(width()), static_cast<double>(height())};
+  viewport_.firstBar =
+      std::clamp(viewport_.firstBar, 0, std::max(0, document.groove().bars - viewport_.bars));
+  fresh_ = true;
+  if (preview_) {
+    const Result<Score> score = arrangeGroove(withGroove(document.song(), *preview_), preview_->id);
+    if (score) {
+      scene_ = openScene(*preview_, *score, perform(*score), viewport_);
+      return scene_;
+    }
+  }
+  scene_ = openScene(document.groove(), document.score(), document.performance(), viewport_);
+  return scene_;
+}
+
+const KitMap& OpenView::map() const {
+  const KitMap* map = builtInKitMap(editing_.document().song().map);
+  return map == nullptr ? builtInKitMaps().front() : *map;
+}
+
+void OpenView::resizeEvent(QResizeEvent* /*event*/) {
+  fresh_ = false;
+}
+
+// The zones of the kit map: what each degree of opening is called.
+void OpenView::paintZones(QPainter& p) const {
+  const Rect& band = scene_.band;
+  p.setFont(theme::font(12));
+  double below = 0;
+  for (const KitMapRow& row : map().rows) {
+    if (row.piece != "hat" || row.stroke != StrokeKind::kNormal) continue;
+    const double y = scene_.yOf(row.openTo);
+    p.setPen(QPen(theme::kLine, 1, Qt::DashLine));
+    if (row.openTo < 1) p.drawLine(QPointF(band.left, y), QPointF(band.right, y));
+    p.setPen(theme::kQuiet);
+    // A zone that is too low for its name leaves it to the line above.
+    const double middle = scene_.yOf((below + row.openTo) / 2);
+    p.drawText(QRectF(0, middle - 9, kLaneNameWidth - 12, 18), Qt::AlignRight | Qt::AlignVCenter,
+               QString::fromStdString(row.degree));
+    below = row.openTo;
+  }
+}
+
+void OpenView::paintBand(QPainter& p) const {
+  const Rect& band = scene_.band;
+  QPainterPath gap(QPointF(band.left, band.bottom));
+  for (const Point& point : scene_.edge) gap.lineTo(qp(point));
+  gap.lineTo(QPointF(band.right, band.bottom));
+  gap.closeSubpath();
+  QColor fill = theme::kBrass;
+  fill.setAlpha(70);
+  p.fillPath(gap, fill);
+  // The cymbals' edges: the lower one lies still, the upper one goes with the foot.
+  p.setBrush(Qt::NoBrush);
+  p.setPen(QPen(theme::kBrassEdge, 4, Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
+  p.drawLine(QPointF(band.left, band.bottom + 4), QPointF(band.right, band.bottom + 4));
+  QPolygonF upper;
+  for (const Point& point : scene_.edge) upper << qp(point) - QPointF(0, 1);
+  p.drawPolyline(upper);
+  for (const OpeningGrip& grip : scene_.grips) {
+    const bool chosen = !grip.move && editing_.selection().contains(grip.hit);
+    p.setPen(QPen(chosen ? theme::kInk : theme::kBrassEdge, chosen ? 2 : 1.2));
+    p.setBrush(theme::kCard);
+    p.drawEllipse(QPointF(grip.from, grip.y), 4.5, 4.5);
+    p.drawRect(QRectF(grip.to - 4, band.bottom - 4, 8, 8));
+    p.setPen(theme::kInk);
+    p.setFont(theme::font(12, theme::Weight::kSemiBold));
+    p.drawText(QRectF(grip.from - 30, grip.y - 22, 60, 14), Qt::AlignCenter,
+               tr("%1 %").arg(std::lround(100 * scene_.openingAt(grip.y))));
+  }
+}
+
+void OpenView::paintStrokes(QPainter& p) const {
+  const Rect& room = scene_.strokes;
+  p.setPen(QPen(theme::kLine, 1.4));
+  p.drawLine(QPointF(room.left, room.bottom), QPointF(room.right, room.bottom));
+  p.setPen(theme::kInk);
+  p.setFont(theme::font(13, theme::Weight::kSemiBold));
+  p.drawText(QRectF(0, room.bottom - 17, kLaneNameWidth - 12, 18),
+             Qt::AlignRight | Qt::AlignVCenter, tr("Hand"));
+  for (const HatStrokeShape& hit : scene_.hits) {
+    if (!hit.part && editing_.selection().contains(hit.ref)) {
+      p.setPen(QPen(QColor(0xc9, 0xa2, 0x4a), 1));
+      p.setBrush(theme::kChosen);
+      p.drawRoundedRect(QRectF(hit.x - 8, room.bottom - hit.height - 10, 16, hit.height + 14), 4,
+                        4);
+    }
+    StickShape stick;
+    stick.foot = {hit.x, room.bottom};
+    stick.head = {hit.x, room.bottom - hit.height};
+    stick.role = hit.part ? Role::kGrace : hit.role;
+    stick.limb = hit.limb;
+    paintStick(p, stick);
+    if (hit.part || hit.opening < 0.005) continue;
+    p.setPen(QPen(hit.loose ? theme::kAttention : theme::kQuiet, 1));
+    p.setFont(theme::font(12, hit.loose ? theme::Weight::kSemiBold : theme::Weight::kRegular));
+    p.drawText(QRectF(hit.x - 20, room.bottom + 4, 40, 14), Qt::AlignCenter,
+               QString::number(std::lround(100 * hit.opening)));
+  }
+}
+
+void OpenView::paintFeet(QPainter& p) const {
+  const Rect& room = scene_.feet;
+  p.setPen(QPen(theme::kLine, 1.4));
+  p.drawLine(QPointF(room.left, room.top), QPointF(room.right, room.top));
+  p.setPen(theme::kInk);
+  p.setFont(theme::font(13, theme::Weight::kSemiBold));
+  p.drawText(QRectF(0, room.top - 9, kLaneNameWidth - 12, 18), Qt::AlignRight | Qt::AlignVCenter,
+             tr("Foot"));
+  const QColor foot = theme::limbColor(editing_.document().song().kit->usualLimb(piece::kHatFoot));
+  for (const FootMark& mark : scene_.marks) {
+    // Feet hang from their line. What a stroke of the hand covers is only an outline.
+    const QPointF end(mark.x, room.top + mark.depth);
+    p.setPen(QPen(foot, mark.masked ? 1 : 2.2, mark.masked ? Qt::DotLine : Qt::SolidLine));
+    p.drawLine(QPointF(mark.x, room.top), end);
+    p.setPen(QPen(foot, 1.5));
+    p.setBrush(mark.masked ? theme::kPaper : foot);
+    p.drawPolygon(QPolygonF({end + QPointF(-5, 0), end + QPointF(5, 0), end + QPointF(0, 7)}));
+    if (mark.sound == FootSoundKind::kSplash) {
+      p.drawPolyline(QPolygonF({end + QPointF(-8, 12), end + QPointF(0, 9), end + QPointF(8, 12)}));
+    }
+  }
+}
+
+// Where the heel presses: filled. A click sets or takes a press, in every bar.
+void OpenView::paintPump(QPainter& p) const {
+  p.setPen(theme::kInk);
+  p.setFont(theme::font(13, theme::Weight::kSemiBold));
+  p.drawText(QRectF(0, scene_.pumpY - 9, kLaneNameWidth - 12, 18),
+             Qt::AlignRight | Qt::AlignVCenter, tr("Pump"));
+  const QColor foot = theme::limbColor(editing_.document().song().kit->usualLimb(piece::kHatFoot));
+  for (const PumpSlot& slot : scene_.pump) {
+    p.setPen(QPen(slot.pressed ? foot : theme::kQuiet, 1.4));
+    p.setBrush(slot.pressed ? foot : theme::kPaper);
+    p.drawRoundedRect(QRectF(slot.x - 5, scene_.pumpY - 5, 10, 10), 3, 3);
+  }
+}
+
+void OpenView::togglePress(std::size_t slot) {
+  std::string cell;
+  for (const PumpSlot& s : scene().pump) {
+    if (s.inBar < static_cast<int>(cell.size())) break;  // the next bar is the same
+    const bool flip = s.inBar == scene_.pump[slot].inBar;
+    cell += s.pressed != flip ? 'x' : '.';
+  }
+  if (cell.find('x') == std::string::npos) {
+    return editing_.changePedal(tr("The heel is still"), [](Pedal& p) { p.pump.reset(); });
+  }
+  if (cell.size() > kCellMax) return;
+  editing_.changePedal(tr("Pump %1").arg(QString::fromStdString(cell)), [&](Pedal& pedal) {
+    if (!pedal.pump) pedal.pump = Pump{{8, 0}, PumpPhase::kOn, "", 0.3, {}};
+    pedal.pump->cell = cell;
+  });
+}
+
+void OpenView::lift(Point p) {
+  const double open = std::round(100 * scene().openingAt(p.y)) / 100;
+  editing_.changePedal(
+      tr("Lifts to %1 %").arg(std::lround(100 * open)),
+      [&](Pedal& pedal) {
+        if (pedal.pump) pedal.pump->lift = open;
+      },
+      drawMerge_);
+}
+
+void OpenView::paintEvent(QPaintEvent* /*event*/) {
+  scene();
+  QPainter p(this);
+  p.fillRect(rect(), theme::kPaper);
+  p.setRenderHint(QPainter::Antialiasing);
+  StrikeScene grid;
+  grid.lines = scene_.lines;
+  grid.area = {scene_.band.left, scene_.strokes.top, scene_.band.right, scene_.feet.bottom};
+  grid.end = scene_.end;
+  paintGrid(p, grid, editing_.groove().meter.barLength());
+  paintZones(p);
+  paintBand(p);
+  paintStrokes(p);
+  paintFeet(p);
+  paintPump(p);
+  if (hasFocus()) {
+    p.setPen(QPen(theme::kBrassEdge, 1, Qt::DotLine));
+    p.setBrush(Qt::NoBrush);
+    p.drawRect(QRectF(scene_.band.left - 3, scene_.band.top - 3, scene_.band.width() + 6,
+                      scene_.band.height() + 12));
+  }
+  if (!scene_.hits.empty()) return;
+  p.setPen(theme::kQuiet);
+  p.setFont(theme::font(13));
+  p.drawText(QRectF(scene_.strokes.left, scene_.strokes.top, scene_.strokes.width(),
+                    scene_.strokes.height()),
+             Qt::AlignCenter,
+             tr("No hat is struck here. Write some in Strike, or press W to walk."));
+}
+
+void OpenView::mousePressEvent(QMouseEvent* event) {
+  if (event->button() != Qt::LeftButton || preview_) return;
+  const Point p{event->position().x(), event->position().y()};
+  const OpenScene& shown = scene();
+  indexBefore_ = editing_.document().undoStack().index();
+  if (const auto slot = pumpSlotAt(shown, p)) return togglePress(*slot);
+  const bool pumped = editing_.groove().pedal && editing_.groove().pedal->pump;
+  const bool onBand = p.y >= shown.strokes.top && p.y <= shown.band.bottom + 12;
+  if ((event->modifiers() & Qt::AltModifier) != 0 && onBand && pumped) {
+    lifting_ = true;
+    drawMerge_ = {Document::newMergeKey(), false};
+    return lift(p);
+  }
+  if ((event->modifiers() & Qt::ControlModifier) != 0 && onBand) {
+    drawing_ = std::min(slotNear(shown, p.x), slotBefore(editing_.groove(), shown.end));
+    drawMerge_ = {Document::newMergeKey(), false};
+    return drawMove(p);
+  }
+  if (const auto hit = gripAt(shown, p)) {
+    const OpeningGrip grip = shown.grips[hit->grip];
+    if (!grip.move) editing_.moveCursor(grip.hit.at, grip.hit.piece);
+    drag_ = Drag{grip, hit->end, false, {Document::newMergeKey(), false}};
+    return;
+  }
+  const auto stroke = hatStrokeAt(shown, p.x);
+  if (!onBand || !stroke) return;
+  const HitRef ref = shown.hits[*stroke].ref;
+  editing_.moveCursor(ref.at, ref.piece);
+  if (p.y < shown.band.top) return;
+  OpeningGrip grip;
+  grip.hit = ref;
+  drag_ = Drag{grip, false, true, {Document::newMergeKey(), false}};
+}
+
+void OpenView::drawMove(Point p) {
+  const double open = std::max(0.05, scene_.openingAt(p.y));
+  const Beat end = std::max(slotNear(scene_, p.x), slotAfter(editing_.groove(), *drawing_));
+  editing_.setMove({*drawing_, open, end - *drawing_, {}}, drawMerge_);
+}
+
+void OpenView::dragTo(Point p) {
+  const OpenScene& shown = scene();
+  if (drag_->end) {
+    const Beat at = drag_->grip.move ? editing_.groove().pedal->moves[*drag_->grip.move].at
+                                     : drag_->grip.hit.at;
+    const Beat end = std::max(slotNear(shown, p.x), slotAfter(editing_.groove(), at));
+    if (drag_->grip.move) {
+      PedalMove move = editing_.groove().pedal->moves[*drag_->grip.move];
+      move.length = end - at;
+      return editing_.setMove(move, drag_->merge);
+    }
+    return editing_.openFor(end - at, drag_->merge);
+  }
+  const double open = std::round(100 * shown.openingAt(p.y)) / 100;
+  if (drag_->grip.move) {
+    PedalMove move = editing_.groove().pedal->moves[*drag_->grip.move];
+    move.open = open;
+    return editing_.setMove(move, drag_->merge);
+  }
+  editing_.openTo(open, drag_->merge);
+}
+
+void OpenView::mouseMoveEvent(QMouseEvent* event) {
+  const Point p{event->position().x(), event->position().y()};
+  if (drawing_) return drawMove(p);
+  if (lifting_) return lift(p);
+  if (drag_) return dragTo(p);
+  const auto grip = gripAt(scene(), p);
+  setCursor(!grip ? Qt::ArrowCursor : grip->end ? Qt::SizeHorCursor : Qt::SizeVerCursor);
+}
+
+void OpenView::mouseReleaseEvent(QMouseEvent* /*event*/) {
+  drag_.reset();
+  drawing_.reset();
+  lifting_ = false;
+}
+
+void OpenView::wheelEvent(QWheelEvent* event) {
+  viewport_.firstBar += event->angleDelta().y() > 0 ? -1 : 1;
+  refresh();
+  event->accept();
+}
+
+// To the next stroke of the hand on the hats.
+void OpenView::walk(int by) {
+  std::vector<Beat> places;
+  for (const Hit& hit : editing_.groove().hits) {
+    if (hit.piece == piece::kHat) places.push_back(hit.at);
+  }
+  if (places.empty()) return;
+  const Beat here = editing_.cursorAt();
+  auto next = by > 0 ? std::upper_bound(places.begin(), places.end(), here)
+                     : std::lower_bound(places.begin(), places.end(), here);
+  if (by < 0) {
+    if (next == places.begin()) return;
+    --next;
+  }
+  if (next == places.end()) return;
+  editing_.moveCursor(*next, piece::kHat);
+  const int bar = static_cast<int>(next->floorDiv(editing_.groove().meter.barLength()));
+  if (bar < viewport_.firstBar) viewport_.firstBar = bar;
+  if (bar >= viewport_.firstBar + viewport_.bars) viewport_.firstBar = bar - viewport_.bars + 1;
+  refresh();
+}
+
+void OpenView::openBy(double by) {
+  static const int key = Document::newMergeKey();
+  const auto index = indexOf(editing_.groove(), {editing_.cursorAt(), piece::kHat, 0});
+  if (!index) return;
+  const double now = editing_.groove().hits[*index].open;
+  editing_.openTo(std::clamp(std::round(100 * (now + by)) / 100, 0.0, 1.0), {key, true});
+}
+
+void OpenView::endBy(int slots) {
+  static const int key = Document::newMergeKey();
+  const Groove& groove = editing_.groove();
+  const auto index = indexOf(groove, {editing_.cursorAt(), piece::kHat, 0});
+  if (!index || groove.hits[*index].open <= 0) return;
+  const Hit& hit = groove.hits[*index];
+  const Beat first = slotAfter(groove, hit.at);
+  Beat end = hit.at + hit.openFor;
+  end = slots > 0 ? slotAfter(groove, std::max(end, hit.at)) : slotBefore(groove, end);
+  editing_.openFor(std::max(end, first) - hit.at, {key, true});
+}
+
+// Gives up the gesture at hand; what it has changed is taken back.
+bool OpenView::giveUp() {
+  if (!drag_ && !drawing_ && !lifting_) return false;
+  if (editing_.document().undoStack().index() > indexBefore_) editing_.document().cancelLast();
+  drag_.reset();
+  drawing_.reset();
+  lifting_ = false;
+  return true;
+}
+
+void OpenView::keyPressEvent(QKeyEvent* event) {
+  if (event->key() == Qt::Key_Escape && giveUp()) return;
+  const bool shift = (event->modifiers() & Qt::ShiftModifier) != 0;
+  if (preview_ || event->key() == Qt::Key_W) return Q_EMIT walkKey(event->key());
+  switch (event->key()) {
+    case Qt::Key_Left:
+    case Qt::Key_Right: {
+      const int by = event->key() == Qt::Key_Left ? -1 : 1;
+      return shift ? endBy(by) : walk(by);
+    }
+    case Qt::Key_Up:
+      return openBy(shift ? 0.01 : kStep);
+    case Qt::Key_Down:
+      return openBy(shift ? -0.01 : -kStep);
+    case Qt::Key_O:
+    case Qt::Key_Space:
+      return editing_.toggleOpen();
+    case Qt::Key_Delete:
+    case Qt::Key_Backspace:
+      return editing_.openTo(0, {});
+    case Qt::Key_PageUp:
+    case Qt::Key_PageDown:
+      if ((event->modifiers() & Qt::ControlModifier) != 0) break;
+      viewport_.firstBar += event->key() == Qt::Key_PageUp ? -1 : 1;
+      return refresh();
+    default:
+      break;
+  }
+  QWidget::keyPressEvent(event);
+}
+
+bool OpenView::event(QEvent* event) {
+  if (event->type() != QEvent::ToolTip) return QWidget::event(event);
+  const auto* help = static_cast<QHelpEvent*>(event);
+  const Point p{static_cast<double>(help->pos().x()), static_cast<double>(help->pos().y())};
+  const auto grip = gripAt(scene(), p);
+  const QString text =
+      !grip ? tr("Drag up from shut hats to open a stroke; Ctrl and drag draws an opening without "
+                 "one")
+      : grip->end ? tr("When the hats are shut: drag along the grid, or Shift and an arrow key")
+                  : tr("How far they open, in percent: drag, or Up and Down");
+  QToolTip::showText(help->globalPos(), text, this);
+  return true;
+}
+
+}  // namespace uneven

@@ -1,0 +1,252 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The card of the pedal.
+#include "app/open/pedal_card.h"
+
+#include <QGridLayout>
+#include <QLabel>
+#include <QVBoxLayout>
+
+#include "app/shell/choice_field.h"
+#include "app/shell/labels.h"
+#include "app/shell/number_field.h"
+
+namespace uneven {
+
+namespace {
+
+// How long an opening lasts, in the words of the trade.
+struct Length {
+  const char* name;
+  Beat length;
+};
+const Length kLengths[] = {{QT_TRANSLATE_NOOP("PedalCard", "Bark, a sixteenth"), Beat(1, 4)},
+                           {QT_TRANSLATE_NOOP("PedalCard", "An eighth"), Beat(1, 2)},
+                           {QT_TRANSLATE_NOOP("PedalCard", "A quarter"), Beat(1)},
+                           {QT_TRANSLATE_NOOP("PedalCard", "Until the next stroke"), Beat(0)}};
+const Grid kPumpUnits[] = {{4, 0}, {8, 0}, {8, 3}, {16, 0}};
+
+}  // namespace
+
+PedalCard::PedalCard(Editing& editing, QWidget* parent) : Card(parent), editing_(editing) {
+  auto* down = new QVBoxLayout(this);
+  down->setContentsMargins(16, 14, 14, 12);
+  down->setSpacing(4);
+  const auto section = [&](const QString& name, void (PedalCard::*build)(QGridLayout*)) {
+    QLabel* label = strongLabel(name, 13, this);
+    down->addWidget(label);
+    auto* grid = new QGridLayout;
+    grid->setColumnStretch(1, 1);
+    grid->setVerticalSpacing(2);
+    (this->*build)(grid);
+    down->addLayout(grid);
+    down->addSpacing(12);
+    return label;
+  };
+  title_ = section(tr("Opening"), &PedalCard::buildOpening);
+  section(tr("Foot"), &PedalCard::buildFoot);
+  section(tr("Pump"), &PedalCard::buildPump);
+  overridden_ = quietLabel({}, this);
+  overridden_->setObjectName(QStringLiteral("pump-overridden"));
+  overridden_->setWordWrap(true);
+  down->addWidget(overridden_);
+  down->addStretch(1);
+  auto* hint = quietLabel(tr("Drag the upper edge for how far, its end for when it shuts. Up and "
+                             "Down open, Shift and an arrow key moves the end, W walks through "
+                             "placements."),
+                          this);
+  hint->setWordWrap(true);
+  down->addWidget(hint);
+  connect(&editing_.document(), &Document::changed, this, &PedalCard::read);
+  connect(&editing_, &Editing::selectionChanged, this, &PedalCard::read);
+  read();
+}
+
+void PedalCard::addRow(QGridLayout* grid, const QString& name, QWidget* field,
+                       const char* objectName, const QString& tip) {
+  const int row = grid->rowCount();
+  auto* label = quietLabel(name, this);
+  label->setToolTip(tip);
+  field->setToolTip(tip);
+  field->setObjectName(QString::fromLatin1(objectName));
+  field->setMinimumHeight(23);
+  grid->addWidget(label, row, 0);
+  grid->addWidget(field, row, 1);
+  if (auto* number = qobject_cast<NumberField*>(field)) {
+    connect(number, &NumberField::refused, this, &PedalCard::refused);
+  }
+}
+
+void PedalCard::buildOpening(QGridLayout* grid) {
+  open_ = new NumberField(QStringLiteral("%"), {0, 100, 5, 0, false}, this);
+  addRow(grid, tr("How far"), open_, "open-amount",
+         tr("0 % pressed shut, 100 % wide. Keys: Up and Down"));
+  bark_ = new ChoiceField(Qt::AlignRight, this);
+  for (const Length& length : kLengths) bark_->addItem(tr(length.name));
+  addRow(grid, tr("How long"), bark_, "open-length-choice",
+         tr("A bark is shut by the next sixteenth"));
+  length_ = new FlatEdit(this);
+  length_->setAlignment(Qt::AlignRight);
+  length_->setPlaceholderText(tr("next stroke"));
+  addRow(grid, tr("In quarters"), length_, "open-length",
+         tr("How long the hats stay open, in quarter notes, as 1/4; empty: until the next stroke"));
+  connect(open_, &NumberField::edited, this, [this](double percent, bool stepped) {
+    static const int key = Document::newMergeKey();
+    editing_.openTo(percent / 100, {stepped ? key : 0, true});
+  });
+  connect(bark_, &QComboBox::activated, this,
+          [this](int i) { editing_.openFor(kLengths[static_cast<std::size_t>(i)].length, {}); });
+  connect(length_, &QLineEdit::editingFinished, this, &PedalCard::takeLength);
+}
+
+void PedalCard::buildFoot(QGridLayout* grid) {
+  technique_ = new ChoiceField(Qt::AlignRight, this);
+  fillWith<PedalTechnique>(*technique_);
+  addRow(grid, tr("Technique"), technique_, "pedal-technique",
+         tr("Heel down: slow and finely controlled, 60 ms for the whole way. Heel up: quick and "
+            "coarse, 35 ms. Times are of no one in particular: type your own below"));
+  travel_ = new NumberField(QStringLiteral("ms"), {0, kTravelMax.count(), 5, 0, false}, this);
+  addRow(grid, tr("Whole way"), travel_, "pedal-travel",
+         tr("From wide to shut, 10 to 500 ms: type your own time; 0, or another technique, brings "
+            "back the usual one"));
+  connect(technique_, &QComboBox::activated, this, [this] {
+    editing_.changePedal(technique_->currentText(), [this](Pedal& pedal) {
+      pedal.technique = chosen(*technique_, pedal.technique);
+      pedal.travel = Milliseconds(0);
+    });
+  });
+  connect(travel_, &NumberField::edited, this, [this](double ms, bool stepped) {
+    static const int key = Document::newMergeKey();
+    const Milliseconds travel(ms > 0 ? std::max(ms, kTravelMin.count()) : 0);
+    editing_.changePedal(tr("The whole way in %1").arg(plainMs(travel, 0)),
+                         [travel](Pedal& pedal) { pedal.travel = travel; },
+                         {stepped ? key : 0, true});
+  });
+}
+
+void PedalCard::buildPump(QGridLayout* grid) {
+  pump_ = new ChoiceField(Qt::AlignRight, this);
+  pump_->addItems({tr("Still"), tr("On every one"), tr("On the offbeats"), tr("By a cell")});
+  addRow(grid, tr("The heel"), pump_, "pump-kind",
+         tr("A foot that keeps pressing: what the hand strikes in between comes out open by "
+            "itself"));
+  unit_ = new ChoiceField(Qt::AlignRight, this);
+  for (const Grid& unit : kPumpUnits) unit_->addItem(QString::fromStdString(unit.toString()));
+  addRow(grid, tr("Presses on"), unit_, "pump-unit", tr("The slots that are counted"));
+  cell_ = new FlatEdit(this);
+  cell_->setAlignment(Qt::AlignRight);
+  cell_->setPlaceholderText(QStringLiteral("x.."));
+  addRow(grid, tr("Cell"), cell_, "pump-cell",
+         tr("x pressed, . not, over and over from the bar line: x.. is every third"));
+  lift_ = new NumberField(QStringLiteral("%"), {0, 100, 5, 0, false}, this);
+  addRow(grid, tr("Lifts to"), lift_, "pump-lift", tr("How far the hats open between two presses"));
+  connect(pump_, &QComboBox::activated, this, [this](int kind) {
+    if (kind == 0) {
+      return editing_.changePedal(tr("The heel is still"), [](Pedal& p) { p.pump.reset(); });
+    }
+    changePump(pump_->currentText(), [kind](Pump& pump) {
+      pump.phase = kind == 2 ? PumpPhase::kOff : PumpPhase::kOn;
+      pump.cell = kind == 3 ? "x.." : "";
+    });
+  });
+  connect(unit_, &QComboBox::activated, this, [this](int i) {
+    changePump(tr("Pressed on %1").arg(unit_->currentText()),
+               [i](Pump& pump) { pump.unit = kPumpUnits[static_cast<std::size_t>(i)]; });
+  });
+  connect(cell_, &QLineEdit::editingFinished, this, &PedalCard::takeCell);
+  connect(lift_, &NumberField::edited, this, [this](double percent, bool stepped) {
+    static const int key = Document::newMergeKey();
+    changePump(tr("Lifts to %1 %").arg(percent),
+               [percent](Pump& pump) { pump.lift = percent / 100; }, {stepped ? key : 0, true});
+  });
+}
+
+void PedalCard::changePump(const QString& step, const std::function<void(Pump&)>& change,
+                           Merge merge) {
+  editing_.changePedal(
+      step,
+      [&](Pedal& pedal) {
+        if (!pedal.pump) pedal.pump = Pump{{8, 0}, PumpPhase::kOn, "", 0.3, {}};
+        change(*pedal.pump);
+      },
+      merge);
+}
+
+void PedalCard::takeLength() {
+  if (!length_->isModified()) return;
+  const QString typed = length_->text().trimmed();
+  const auto length = typed.isEmpty() ? Beat(0) : Beat::parse(typed.toStdString());
+  const bool good =
+      length && *length >= Beat(0) && *length <= Beat(256) && length->den() <= kDenominatorMax;
+  length_->setWrong(!good);
+  if (!good) {
+    return Q_EMIT refused(
+        tr("%1 is not taken: a length in quarter notes, as 1/4 for a sixteenth").arg(typed));
+  }
+  length_->setModified(false);
+  editing_.openFor(*length, {});
+}
+
+void PedalCard::takeCell() {
+  if (!cell_->isModified()) return;
+  const std::string typed = cell_->text().trimmed().toStdString();
+  const bool good = typed.find('x') != std::string::npos && typed.size() <= kCellMax &&
+                    typed.find_first_not_of("x.") == std::string::npos;
+  cell_->setWrong(!good);
+  if (!good) {
+    return Q_EMIT refused(
+        tr("%1 is no cell: x and . only, at least one x, as x..").arg(cell_->text()));
+  }
+  cell_->setModified(false);
+  changePump(tr("Cell %1").arg(cell_->text().trimmed()), [&](Pump& pump) { pump.cell = typed; });
+}
+
+const Hit* PedalCard::chosenHit() const {
+  for (const std::size_t i : indicesOf(editing_.groove(), editing_.selection())) {
+    const Hit& hit = editing_.groove().hits[i];
+    if (hit.piece == piece::kHat) return &hit;
+  }
+  return nullptr;
+}
+
+void PedalCard::read() {
+  const Hit* hit = chosenHit();
+  for (QWidget* field : {static_cast<QWidget*>(open_), static_cast<QWidget*>(bark_),
+                         static_cast<QWidget*>(length_)}) {
+    field->setEnabled(hit != nullptr);
+  }
+  title_->setText(hit == nullptr ? tr("Opening: choose a stroke")
+                                 : tr("Opening on %1").arg(editing_.countAt(hit->at)));
+  open_->setValue(hit == nullptr ? std::nullopt : std::optional<double>(100 * hit->open));
+  int kind = -1;
+  for (int i = 0; hit != nullptr && i < static_cast<int>(std::size(kLengths)); ++i) {
+    if (kLengths[i].length == hit->openFor) kind = i;
+  }
+  bark_->setCurrentIndex(kind);
+  if (!length_->isModified() || !length_->hasFocus()) {
+    length_->setText(hit == nullptr || hit->openFor == Beat(0)
+                         ? QString()
+                         : QString::fromStdString(hit->openFor.toString()));
+  }
+  const auto& pedal = editing_.groove().pedal;
+  choose(*technique_, pedal ? pedal->technique : PedalTechnique::kHeelDown);
+  travel_->setValue(travelOf(pedal).count());
+  const Pump* pump = pedal && pedal->pump ? &*pedal->pump : nullptr;
+  pump_->setCurrentIndex(pump == nullptr                  ? 0
+                         : !pump->cell.empty()            ? 3
+                         : pump->phase == PumpPhase::kOff ? 2
+                                                          : 1);
+  unit_->setEnabled(pump != nullptr);
+  cell_->setEnabled(pump != nullptr && !pump->cell.empty());
+  lift_->setEnabled(pump != nullptr);
+  unit_->setCurrentIndex(
+      pump == nullptr ? -1 : unit_->findText(QString::fromStdString(pump->unit.toString())));
+  if (!cell_->isModified() || !cell_->hasFocus()) {
+    cell_->setText(pump == nullptr ? QString() : QString::fromStdString(pump->cell));
+  }
+  lift_->setValue(pump == nullptr ? std::nullopt : std::optional<double>(100 * pump->lift));
+  const int overridden = editing_.document().performance().pedal.pressesOverridden;
+  overridden_->setText(
+      overridden == 0 ? QString() : tr("Presses that give way to openings: %1").arg(overridden));
+}
+
+}  // namespace uneven

@@ -1,0 +1,51 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The card of the pedal: the chosen opening, the foot's technique, the pump.
+#pragma once
+
+#include "app/shell/card.h"
+#include "app/strike/editing.h"
+
+class QGridLayout;
+class QLabel;
+
+namespace uneven {
+
+class ChoiceField;
+class FlatEdit;
+class NumberField;
+
+class PedalCard : public Card {
+  Q_OBJECT
+ public:
+  explicit PedalCard(Editing& editing, QWidget* parent = nullptr);
+
+ Q_SIGNALS:
+  void refused(const QString& why);
+
+ private:
+  void buildOpening(QGridLayout* grid);
+  void buildFoot(QGridLayout* grid);
+  void buildPump(QGridLayout* grid);
+  void addRow(QGridLayout* grid, const QString& name, QWidget* field, const char* objectName,
+              const QString& tip);
+  void changePump(const QString& step, const std::function<void(Pump&)>& change, Merge merge = {});
+  void takeLength();
+  void takeCell();
+  void read();
+  const Hit* chosenHit() const;
+
+  Editing& editing_;
+  QLabel* title_ = nullptr;
+  NumberField* open_ = nullptr;
+  ChoiceField* bark_ = nullptr;
+  FlatEdit* length_ = nullptr;
+  ChoiceField* technique_ = nullptr;
+  NumberField* travel_ = nullptr;
+  ChoiceField* pump_ = nullptr;
+  ChoiceField* unit_ = nullptr;
+  FlatEdit* cell_ = nullptr;
+  NumberField* lift_ = nullptr;
+  QLabel* overridden_ = nullptr;
+};
+
+}  // namespace uneven

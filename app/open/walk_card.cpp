@@ -1,0 +1,246 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The placement walk.
+#include "app/open/walk_card.h"
+
+#include <QGridLayout>
+#include <QKeyEvent>
+#include <QLabel>
+#include <QVBoxLayout>
+
+#include "app/shell/action_button.h"
+#include "app/shell/choice_field.h"
+#include "app/shell/labels.h"
+#include "app/shell/number_field.h"
+#include "core/song/names.h"
+#include "core/song/slots.h"
+
+namespace uneven {
+
+WalkCard::WalkCard(Editing& editing, QWidget* parent)
+    : Card(parent),
+      editing_(editing),
+      from_(new FlatEdit(this)),
+      to_(new FlatEdit(this)),
+      open_(new NumberField(QStringLiteral("%"), {5, 100, 5, 0, false}, this)),
+      place_(strongLabel({}, 16, this)),
+      count_(quietLabel({}, this)),
+      mark_(strongLabel({}, 13, this)),
+      note_(new FlatEdit(this)),
+      tally_(quietLabel({}, this)) {
+  setFocusPolicy(Qt::StrongFocus);
+  auto* down = new QVBoxLayout(this);
+  down->setContentsMargins(16, 14, 14, 12);
+  down->setSpacing(6);
+  auto* help = quietLabel(tr("Every place the hats can open in a span: one slot, two slots, pairs. "
+                             "Left and Right step, 1 good, 2 awkward, 3 not for me, Enter keeps, "
+                             "Escape ends."),
+                          this);
+  help->setWordWrap(true);
+  down->addWidget(help);
+  auto* grid = new QGridLayout;
+  grid->setColumnStretch(1, 1);
+  grid->setVerticalSpacing(2);
+  const auto row = [&](const QString& name, QWidget* field, const char* objectName,
+                       const QString& tip) {
+    const int at = grid->rowCount();
+    field->setToolTip(tip);
+    field->setObjectName(QString::fromLatin1(objectName));
+    field->setMinimumHeight(23);
+    grid->addWidget(quietLabel(name, this), at, 0);
+    grid->addWidget(field, at, 1);
+  };
+  for (FlatEdit* field : {from_, to_, note_}) field->setAlignment(Qt::AlignRight);
+  row(tr("From"), from_, "walk-from", tr("Start of the span, quarter notes from the start"));
+  row(tr("To"), to_, "walk-to", tr("End of the span, not included"));
+  row(tr("Opens to"), open_, "walk-open", tr("How far, 5 to 100 %"));
+  down->addLayout(grid);
+  down->addSpacing(10);
+  down->addWidget(count_);
+  place_->setWordWrap(true);
+  down->addWidget(place_);
+  down->addWidget(mark_);
+  note_->setPlaceholderText(tr("a note"));
+  note_->setObjectName(QStringLiteral("walk-note"));
+  note_->setToolTip(tr("A word about this placement, kept with the song"));
+  down->addWidget(note_);
+  auto* marks = new QHBoxLayout;
+  for (const Named<WalkMark>& n : namesOf<WalkMark>()) {
+    auto* button = new ActionButton(qs(n.spoken), ActionButton::Tone::kQuiet, this);
+    button->setToolTip(tr("Key %1").arg(static_cast<int>(n.value) + 1));
+    button->setFont(theme::font(12, theme::Weight::kSemiBold));
+    marks->addWidget(button, 1);
+    connect(button, &QPushButton::clicked, this, [this, value = n.value] { mark(value); });
+  }
+  down->addLayout(marks);
+  auto* steps = new QHBoxLayout;
+  auto* back = new ActionButton(tr("‹"), ActionButton::Tone::kQuiet, this);
+  auto* next = new ActionButton(tr("›"), ActionButton::Tone::kQuiet, this);
+  auto* keepIt = new ActionButton(tr("Keep it"), ActionButton::Tone::kMain, this);
+  keepIt->setToolTip(tr("Enter"));
+  steps->addWidget(back);
+  steps->addWidget(next);
+  steps->addWidget(keepIt, 1);
+  down->addLayout(steps);
+  down->addStretch(1);
+  tally_->setWordWrap(true);
+  down->addWidget(tally_);
+  open_->setValue(60);
+  from_->setText(QStringLiteral("0"));
+  to_->setText(QStringLiteral("2"));
+  connect(back, &QPushButton::clicked, this, [this] { step(-1); });
+  connect(next, &QPushButton::clicked, this, [this] { step(1); });
+  connect(keepIt, &QPushButton::clicked, this, &WalkCard::keep);
+  for (FlatEdit* field : {from_, to_}) {
+    connect(field, &QLineEdit::editingFinished, this, [this] {
+      if (walking_) restart();
+    });
+  }
+  connect(open_, &NumberField::edited, this, [this](double value, bool) {
+    open_->setValue(value);
+    if (walking_) show();
+  });
+  connect(note_, &QLineEdit::editingFinished, this, [this] {
+    const WalkNote* known =
+        current() == nullptr ? nullptr : walkNote(editing_.groove(), *current());
+    if (note_->isModified()) mark(known == nullptr ? WalkMark::kGood : known->mark);
+  });
+  connect(&editing_.document(), &Document::changed, this, [this] {
+    if (walking_) show();
+  });
+}
+
+const Placement* WalkCard::current() const {
+  return walking_ && at_ < all_.size() ? &all_[at_] : nullptr;
+}
+
+bool WalkCard::readSpan() {
+  const Beat length = editing_.groove().length();
+  const auto from = Beat::parse(from_->text().trimmed().toStdString());
+  const auto to = Beat::parse(to_->text().trimmed().toStdString());
+  const bool good = from && to && *from >= Beat(0) && *from < *to && *to <= length;
+  from_->setWrong(!good);
+  to_->setWrong(!good);
+  if (!good) {
+    Q_EMIT refused(tr("The walk needs a span inside the groove: 0 to %1 quarter notes")
+                       .arg(QString::fromStdString(length.toString())));
+    return false;
+  }
+  // All pairs of a long span would be walked by nobody.
+  if (*to - *from > Beat(8)) {
+    Q_EMIT refused(tr("A walk goes through at most 8 quarter notes"));
+    return false;
+  }
+  first_ = *from;
+  end_ = *to;
+  return true;
+}
+
+void WalkCard::begin() {
+  const Selection& selection = editing_.selection();
+  if (selection.size() > 1) {
+    from_->setText(QString::fromStdString(selection.begin()->at.toString()));
+    to_->setText(
+        QString::fromStdString(slotAfter(editing_.groove(), selection.rbegin()->at).toString()));
+  }
+  walking_ = true;
+  restart();
+}
+
+void WalkCard::restart() {
+  all_.clear();
+  at_ = 0;
+  if (readSpan()) all_ = placements(editing_.groove(), first_, end_);
+  show();
+}
+
+void WalkCard::step(int by) {
+  if (all_.empty()) return;
+  const auto last = static_cast<std::ptrdiff_t>(all_.size()) - 1;
+  at_ = static_cast<std::size_t>(
+      std::clamp<std::ptrdiff_t>(static_cast<std::ptrdiff_t>(at_) + by, 0, last));
+  show();
+}
+
+void WalkCard::mark(WalkMark mark) {
+  if (current() == nullptr) return;
+  const std::string note = note_->text().trimmed().toStdString();
+  note_->setModified(false);
+  editing_.replaceGroove(tr("Placement marked: %1").arg(qs(spokenName(mark)).toLower()),
+                         withWalkNote(editing_.groove(), *current(), mark, note));
+}
+
+void WalkCard::keep() {
+  if (current() == nullptr) return;
+  Groove kept =
+      withPlacement(editing_.groove(), first_, end_, *current(), open_->value().value_or(60) / 100);
+  walking_ = false;
+  Q_EMIT previewed(std::nullopt);
+  editing_.replaceGroove(tr("Placement kept"), std::move(kept));
+  Q_EMIT ended();
+}
+
+void WalkCard::key(int key) {
+  switch (key) {
+    case Qt::Key_W:
+      return begin();
+    case Qt::Key_Right:
+      return step(1);
+    case Qt::Key_Left:
+      return step(-1);
+    case Qt::Key_1:
+      return mark(WalkMark::kGood);
+    case Qt::Key_2:
+      return mark(WalkMark::kAwkward);
+    case Qt::Key_3:
+      return mark(WalkMark::kNotForMe);
+    case Qt::Key_Return:
+    case Qt::Key_Enter:
+      return keep();
+    case Qt::Key_Escape:
+      walking_ = false;
+      Q_EMIT previewed(std::nullopt);
+      return Q_EMIT ended();
+    default:
+      break;
+  }
+}
+
+void WalkCard::keyPressEvent(QKeyEvent* event) {
+  key(event->key());
+}
+
+void WalkCard::hideEvent(QHideEvent* /*event*/) {
+  walking_ = false;
+  Q_EMIT previewed(std::nullopt);
+}
+
+void WalkCard::show() {
+  const Placement* placement = current();
+  if (placement == nullptr) {
+    place_->setText(tr("No walk yet: press W"));
+    count_->clear();
+    mark_->clear();
+    Q_EMIT previewed(std::nullopt);
+    return;
+  }
+  QStringList places;
+  for (const Beat at : placement->at) places << editing_.countAt(at);
+  place_->setText(placement->slots == 1
+                      ? tr("Open on %1").arg(places.join(tr(" and ")))
+                      : tr("Open on %1 for two slots").arg(places.join(tr(" and "))));
+  count_->setText(tr("%1 of %2").arg(at_ + 1).arg(all_.size()));
+  const WalkNote* note = walkNote(editing_.groove(), *placement);
+  mark_->setText(note == nullptr ? tr("Not marked yet") : qs(spokenName(note->mark)));
+  if (!note_->hasFocus())
+    note_->setText(note == nullptr ? QString() : QString::fromStdString(note->note));
+  std::map<WalkMark, int> marks;
+  for (const WalkNote& n : editing_.groove().walk) ++marks[n.mark];
+  tally_->setText(tr("Marked so far: %1 good, %2 awkward, %3 not for me")
+                      .arg(marks[WalkMark::kGood])
+                      .arg(marks[WalkMark::kAwkward])
+                      .arg(marks[WalkMark::kNotForMe]));
+  Q_EMIT previewed(withPlacement(editing_.groove(), first_, end_, *placement,
+                                 open_->value().value_or(60) / 100));
+}
+
+}  // namespace uneven

@@ -1,0 +1,173 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The list of grooves.
+#include "app/strike/groove_list.h"
+
+#include <QKeyEvent>
+#include <QPainter>
+
+#include "app/shell/card.h"
+#include "app/shell/theme.h"
+#include "core/song/core_groove.h"
+#include "core/song/limbs.h"
+
+namespace uneven {
+
+namespace {
+constexpr int kRow = 74;
+constexpr int kDragSlack = 6;
+}  // namespace
+
+GrooveList::GrooveList(Editing& editing, QWidget* parent) : QWidget(parent), editing_(editing) {
+  setObjectName(QStringLiteral("groove-list"));
+  setFocusPolicy(Qt::StrongFocus);
+  setToolTip(
+      tr("Click or arrow keys choose; drag, or Alt and an arrow key, moves a groove in the list; "
+         "Delete deletes it with its sections"));
+  connect(&editing_.document(), &Document::changed, this, [this] {
+    updateGeometry();
+    resize(width(), sizeHint().height());
+    update();
+  });
+}
+
+QSize GrooveList::sizeHint() const {
+  return {Card::kWidth - 34, kRow * static_cast<int>(editing_.document().song().grooves.size())};
+}
+
+QRect GrooveList::rowRect(int index) const {
+  return {0, index * kRow, width(), kRow};
+}
+
+int GrooveList::current() const {
+  const auto& grooves = editing_.document().song().grooves;
+  for (std::size_t i = 0; i < grooves.size(); ++i) {
+    if (grooves[i]->id == editing_.document().grooveId()) return static_cast<int>(i);
+  }
+  return 0;
+}
+
+int GrooveList::rowAt(int y) const {
+  const int last = static_cast<int>(editing_.document().song().grooves.size()) - 1;
+  return std::clamp(y / kRow, 0, last);
+}
+
+void GrooveList::choose(int index) {
+  const auto& grooves = editing_.document().song().grooves;
+  const int last = static_cast<int>(grooves.size()) - 1;
+  editing_.document().chooseGroove(
+      grooves[static_cast<std::size_t>(std::clamp(index, 0, last))]->id);
+  editing_.moveCursor(Beat(0), editing_.cursorPiece(), editing_.cursorLimb());
+  Q_EMIT currentShown(rowRect(current()));
+}
+
+void GrooveList::paintSticks(QPainter& p, const Groove& groove, const QRectF& room) const {
+  const double middle = room.top() + room.height() * 0.62;
+  p.setPen(QPen(theme::kLine, 1));
+  p.drawLine(QPointF(room.left(), middle), QPointF(room.right(), middle));
+  const double length = groove.length().toDouble();
+  const double bar = groove.meter.barLength().toDouble();
+  for (double at = bar; at < length; at += bar) {
+    const double x = room.left() + room.width() * at / length;
+    p.drawLine(QPointF(x, room.top()), QPointF(x, room.bottom()));
+  }
+  const std::vector<Limb> limbs = limbsOf(groove, *editing_.document().song().kit);
+  for (std::size_t i = 0; i < groove.hits.size(); ++i) {
+    const Hit& hit = groove.hits[i];
+    const bool foot = limbs[i] == Limb::kRightFoot || limbs[i] == Limb::kLeftFoot;
+    const double tall = foot ? room.bottom() - middle : middle - room.top();
+    const double x = room.left() + 2 + (room.width() - 4) * hit.at.toDouble() / length;
+    const double reach = tall * hit.velocity.value() / Velocity::kMax;
+    p.setPen(QPen(theme::limbColor(limbs[i]), hit.role == Role::kAccent ? 2 : 1.2));
+    p.drawLine(QPointF(x, middle), QPointF(x, foot ? middle + reach : middle - reach));
+  }
+}
+
+void GrooveList::paintRow(QPainter& p, int index) const {
+  const Song& song = editing_.document().song();
+  const Groove& groove = *song.grooves[static_cast<std::size_t>(index)];
+  const QRect row = rowRect(index);
+  const bool here = groove.id == editing_.document().grooveId();
+  if (here) p.fillRect(row.adjusted(0, 1, 0, -1), theme::kChosen);
+  if (here && hasFocus()) {
+    p.setPen(QPen(theme::kBrassEdge, 1, Qt::DotLine));
+    p.setBrush(Qt::NoBrush);
+    p.drawRect(row.adjusted(1, 2, -2, -3));
+  }
+  p.setPen(theme::kInk);
+  p.setFont(theme::font(13, theme::Weight::kSemiBold));
+  const QRect text = row.adjusted(8, 4, -6, 0);
+  p.drawText(text, Qt::AlignLeft | Qt::AlignTop,
+             QFontMetrics(p.font()).elidedText(QString::fromStdString(groove.name), Qt::ElideRight,
+                                               text.width()));
+  const QString meter = QString::fromStdString(groove.meter.toString());
+  QString about = groove.bars == 1 ? tr("1 bar of %1").arg(meter)
+                                   : tr("%1 bars of %2").arg(groove.bars).arg(meter);
+  const Groove* core = groove.core.empty() ? nullptr : song.findGroove(groove.core);
+  if (core != nullptr) {
+    about = tr("on %1: +%2 −%3")
+                .arg(QString::fromStdString(core->name))
+                .arg(addedTo(*core, groove).size())
+                .arg(leftOutOf(*core, groove));
+  }
+  p.setPen(theme::kQuiet);
+  p.setFont(theme::font(12));
+  p.drawText(text.adjusted(0, 17, 0, 0), Qt::AlignLeft | Qt::AlignTop,
+             QFontMetrics(p.font()).elidedText(about, Qt::ElideRight, text.width()));
+  paintSticks(p, groove, QRectF(row.adjusted(8, 37, -8, -6)));
+}
+
+void GrooveList::paintEvent(QPaintEvent* event) {
+  QPainter p(this);
+  p.setRenderHint(QPainter::Antialiasing);
+  const int count = static_cast<int>(editing_.document().song().grooves.size());
+  for (int i = 0; i < count; ++i) {
+    if (rowRect(i).intersects(event->rect())) paintRow(p, i);
+  }
+  if (!target_ || !pressed_ || *target_ == *pressed_) return;
+  const int y = kRow * (*target_ > *pressed_ ? *target_ + 1 : *target_);
+  p.fillRect(QRect(0, std::clamp(y - 1, 0, height() - 3), width(), 3), theme::kBrassEdge);
+}
+
+void GrooveList::mousePressEvent(QMouseEvent* event) {
+  if (event->button() != Qt::LeftButton) return;
+  pressed_ = rowAt(event->position().toPoint().y());
+  choose(*pressed_);
+}
+
+void GrooveList::mouseMoveEvent(QMouseEvent* event) {
+  if (!pressed_) return;
+  const int y = event->position().toPoint().y();
+  const QRect home = rowRect(*pressed_).adjusted(0, -kDragSlack, 0, kDragSlack);
+  target_ = home.contains(home.center().x(), y) ? *pressed_ : rowAt(y);
+  update();
+}
+
+void GrooveList::mouseReleaseEvent(QMouseEvent* /*event*/) {
+  if (pressed_ && target_) editing_.moveGroove(*target_ - *pressed_);
+  pressed_.reset();
+  target_.reset();
+  update();
+}
+
+void GrooveList::keyPressEvent(QKeyEvent* event) {
+  const bool moves = (event->modifiers() & Qt::AltModifier) != 0;
+  switch (event->key()) {
+    case Qt::Key_Up:
+    case Qt::Key_Down: {
+      const int by = event->key() == Qt::Key_Up ? -1 : 1;
+      if (moves) {
+        editing_.moveGroove(by);
+        Q_EMIT currentShown(rowRect(current()));
+      } else {
+        choose(current() + by);
+      }
+      return;
+    }
+    case Qt::Key_Delete:
+      return editing_.deleteGroove();
+    default:
+      QWidget::keyPressEvent(event);
+  }
+}
+
+}  // namespace uneven

@@ -1,0 +1,47 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What is found wrong with a part, where, by how much, and how to mend it.
+//
+// A finding stands once for each hit and kind, at the first place it is played; `times` counts the
+// repetitions. Threads: plain values; `fix` is a pure function.
+#pragma once
+
+#include <cstdint>
+#include <functional>
+#include <string>
+#include <vector>
+
+#include "core/perform/performance.h"
+#include "core/song/edit.h"
+
+namespace uneven {
+
+enum class FindingKind : std::uint8_t {
+  kLateClose,     // the hats are still open at a stroke that is meant to be shut
+  kEarlyClose,    // shut so early that it sounds as a note of its own
+  kEarlyOpening,  // the stroke before is already loose
+  kNoRoom,        // the foot's way takes longer than there is time
+  kTwoPlaces,     // the foot would have to strike while it holds the hats open
+};
+
+struct Finding {
+  FindingKind kind = FindingKind::kLateClose;
+  std::string groove;    // id
+  HitRef hit;            // the opening at fault
+  std::int32_t bar = 0;  // of the song, from 0
+  Beat at;               // inside the bar, of what suffers
+  int times = 1;
+  std::string text;     // "still 23 % open at the next stroke, shut 21 ms late"
+  std::string fixText;  // "open only 60 %"; empty: nothing to offer
+  std::function<Groove(Groove)> fix;
+};
+
+// The words of files and screens: "late-close".
+std::string_view findingWord(FindingKind kind);
+
+// How far open a stroke may be and still sound shut.
+inline constexpr double kLoose = 0.1;
+
+// What the hats' pedal cannot do as written, in order of bar and position.
+std::vector<Finding> hatFindings(const Score& score, const Performance& performance);
+
+}  // namespace uneven

@@ -1,0 +1,56 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Drift: what a body adds to a part's timing and loudness.
+//
+// Two levels (after Wing & Kristofferson 1973): a clock that all limbs share, coloured noise with a
+// spectrum of 1/f^exponent, and a white motor part of each limb. Limbs that strike together share
+// the clock, so unisons stay together. The clock is white noise through fractional differencing
+//
+//   (1 - B)^(-exponent/2),  h[k] = Gamma(k + a) / (k! Gamma(a)),  a = exponent / 2
+//
+// (Kasdin 1995), computed as a sum of geometric filters: for 0 < a < 1
+//
+//   h[k] = 1/(Gamma(a) Gamma(1-a)) * integral over x in (0, 1) of x^(k+a-1) (1-x)^(-a) dx
+//
+// and scaled so that its root mean square over the song is the standard deviation asked for.
+//
+// The series belong to positions of the song: the clock to a lattice of thirty-seconds, a limb's
+// part to the exact position. What is struck elsewhere changes neither. Every number comes from the
+// seed and the position alone, whatever the order of asking. Threads: building allocates; reading
+// is safe from anywhere.
+#pragma once
+
+#include <cstdint>
+#include <vector>
+
+#include "core/song/feel.h"
+#include "core/song/kit.h"
+#include "core/time/beat.h"
+
+namespace uneven {
+
+// A standard normal number that belongs to these three.
+double normalAt(std::uint64_t seed, std::uint64_t stream, std::uint64_t index);
+
+// `count` numbers of 1/f^exponent noise with a root mean square near 1. exponent 0..kExponentMax.
+std::vector<double> colouredNoise(std::uint64_t seed, std::uint64_t stream, double exponent,
+                                  std::size_t count);
+
+class DriftSeries {
+ public:
+  // For positions 0 <= at < length on the song's beats.
+  DriftSeries(const Drift& drift, Beat length);
+
+  Milliseconds clockAt(Beat at) const;
+  Milliseconds motorAt(Beat at, Limb limb) const;
+  // Steps to add to a velocity, not yet rounded.
+  double velocityAt(Beat at) const;
+
+ private:
+  std::size_t cellOf(Beat at) const;
+
+  Drift drift_;
+  std::vector<double> clock_;     // empty: 0
+  std::vector<double> velocity_;  // likewise
+};
+
+}  // namespace uneven

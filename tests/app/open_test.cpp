@@ -1,0 +1,205 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The Open stage under mouse and keys.
+#include <QComboBox>
+#include <QLineEdit>
+#include <QPushButton>
+#include <QUndoStack>
+
+#include "app/open/open_stage.h"
+#include "app/open/open_view.h"
+#include "app/open/walk_card.h"
+#include "core/check/finding.h"
+#include "core/midi/smf.h"
+#include "tests/app/window_fixture.h"
+
+namespace uneven::testing {
+namespace {
+
+class OpenTest : public WindowTest {
+ protected:
+  // Sixteenths on the hats, and the Open stage.
+  void SetUp() override {
+    window->editing().runTool("ostinato", {{"kind", "sixteenths"}});
+    press(Qt::Key_2, Qt::AltModifier);
+    QApplication::processEvents();
+  }
+  OpenView& view() { return child<OpenView>("open-view"); }
+  QPoint at(double x, double opening) {
+    return {static_cast<int>(std::lround(x)),
+            static_cast<int>(std::lround(view().scene().yOf(opening)))};
+  }
+  double lineX(Beat slot) {
+    for (const GridLine& line : view().scene().lines) {
+      if (line.at == slot) return line.x;
+    }
+    return -1;
+  }
+  void dragView(QPoint from, QPoint to, Qt::KeyboardModifiers modifiers = Qt::NoModifier) {
+    QTest::mousePress(&view(), Qt::LeftButton, modifiers, from);
+    for (int i = 1; i <= 6; ++i) {
+      const QPoint p = from + (to - from) * i / 6;
+      QMouseEvent move(QEvent::MouseMove, p, view().mapToGlobal(p), Qt::NoButton, Qt::LeftButton,
+                       modifiers);
+      QApplication::sendEvent(&view(), &move);
+    }
+    QTest::mouseRelease(&view(), Qt::LeftButton, modifiers, to);
+  }
+  void key(Qt::Key key, Qt::KeyboardModifiers modifiers = Qt::NoModifier) {
+    view().setFocus();
+    QTest::keyClick(&view(), key, modifiers);
+  }
+};
+
+TEST_F(OpenTest, TheEdgeIsGrabbedAndItsEndDragged) {
+  const int steps = window->document().undoStack().count();
+  // Up from shut hats on the & of 1: a bark.
+  dragView(at(lineX(Beat(1, 2)), 0), at(lineX(Beat(1, 2)), 0.5));
+  EXPECT_NEAR(hitAt(Beat(1, 2), piece::kHat).open, 0.5, 0.02);
+  EXPECT_EQ(hitAt(Beat(1, 2), piece::kHat).openFor, Beat(1, 4));
+  EXPECT_EQ(window->document().undoStack().count(), steps + 1) << "one drag, one step";
+  // Further open by its height.
+  ASSERT_EQ(view().scene().grips.size(), 1U);
+  const OpeningGrip grip = view().scene().grips[0];
+  dragView({static_cast<int>(grip.from + 4), static_cast<int>(grip.y)}, at(grip.from + 4, 0.8));
+  EXPECT_NEAR(hitAt(Beat(1, 2), piece::kHat).open, 0.8, 0.02);
+  // Longer by its end, which snaps to the grid.
+  dragView(at(grip.to, 0.1), at(lineX(Beat(5, 4)) + 5, 0.1));
+  EXPECT_EQ(hitAt(Beat(1, 2), piece::kHat).openFor, Beat(3, 4));
+  key(Qt::Key_Delete);
+  EXPECT_EQ(hitAt(Beat(1, 2), piece::kHat).open, 0);
+}
+
+TEST_F(OpenTest, EscapeGivesADragUp) {
+  const int steps = window->document().undoStack().count();
+  QTest::mousePress(&view(), Qt::LeftButton, Qt::NoModifier, at(lineX(Beat(1, 2)), 0));
+  const QPoint p = at(lineX(Beat(1, 2)), 0.9);
+  QMouseEvent move(QEvent::MouseMove, p, view().mapToGlobal(p), Qt::NoButton, Qt::LeftButton,
+                   Qt::NoModifier);
+  QApplication::sendEvent(&view(), &move);
+  EXPECT_GT(hitAt(Beat(1, 2), piece::kHat).open, 0);
+  key(Qt::Key_Escape);
+  EXPECT_EQ(hitAt(Beat(1, 2), piece::kHat).open, 0);
+  EXPECT_EQ(window->document().undoStack().count(), steps);
+  QTest::mouseRelease(&view(), Qt::LeftButton, Qt::NoModifier, p);
+  EXPECT_EQ(hitAt(Beat(1, 2), piece::kHat).open, 0);
+}
+
+TEST_F(OpenTest, TheKeysDoTheSame) {
+  window->editing().moveCursor(Beat(0), piece::kHat);
+  key(Qt::Key_Right);
+  key(Qt::Key_Right);
+  key(Qt::Key_Up);
+  key(Qt::Key_Up);
+  EXPECT_NEAR(hitAt(Beat(1, 2), piece::kHat).open, 0.1, 1e-9);
+  key(Qt::Key_Right, Qt::ShiftModifier);
+  EXPECT_EQ(hitAt(Beat(1, 2), piece::kHat).openFor, Beat(1, 2));
+  key(Qt::Key_Left, Qt::ShiftModifier);
+  EXPECT_EQ(hitAt(Beat(1, 2), piece::kHat).openFor, Beat(1, 4));
+  type(child<QLineEdit>("open-amount"), "65");
+  EXPECT_NEAR(hitAt(Beat(1, 2), piece::kHat).open, 0.65, 1e-9);
+  choose(child<QComboBox>("open-length-choice"), "Until the next stroke");
+  EXPECT_EQ(hitAt(Beat(1, 2), piece::kHat).openFor, Beat(0));
+}
+
+TEST_F(OpenTest, ThePumpIsSwitchedAndShaped) {
+  choose(child<QComboBox>("pump-kind"), "On the offbeats");
+  type(child<QLineEdit>("pump-lift"), "60");
+  ASSERT_TRUE(groove().pedal && groove().pedal->pump);
+  EXPECT_EQ(groove().pedal->pump->phase, PumpPhase::kOff);
+  const auto openings = [&] {
+    std::string out;
+    for (std::size_t i = 0; i < 4; ++i) {
+      out +=
+          std::to_string(std::lround(100 * window->document().performance().strokes[i].opening)) +
+          " ";
+    }
+    return out;
+  };
+  EXPECT_EQ(openings(), "60 30 0 30 ");
+  dragView(at(lineX(Beat(1, 4)), 0.3), at(lineX(Beat(1, 4)), 0.4), Qt::AltModifier);
+  EXPECT_NEAR(groove().pedal->pump->lift, 0.4, 0.02);
+  // A press taken off the strip at the foot: every & but the first.
+  const OpenScene& scene = view().scene();
+  ASSERT_TRUE(scene.pump[1].pressed);
+  QTest::mouseClick(&view(), Qt::LeftButton, Qt::NoModifier,
+                    {static_cast<int>(scene.pump[1].x), static_cast<int>(scene.pumpY)});
+  EXPECT_EQ(groove().pedal->pump->cell, "...x.x.x");
+}
+
+TEST_F(OpenTest, AnOpeningWithoutAStrokeIsDrawn) {
+  dragView(at(lineX(Beat(2)), 0.4), at(lineX(Beat(5, 2)), 0.4), Qt::ControlModifier);
+  ASSERT_TRUE(groove().pedal);
+  ASSERT_EQ(groove().pedal->moves.size(), 1U);
+  EXPECT_EQ(groove().pedal->moves[0].at, Beat(2));
+  EXPECT_EQ(groove().pedal->moves[0].length, Beat(1, 2));
+  EXPECT_NEAR(groove().pedal->moves[0].open, 0.4, 0.02);
+}
+
+TEST_F(OpenTest, TheEightPlacementsAreWalkedMarkedAndOneIsKept) {
+  key(Qt::Key_W);
+  auto& walk = window->open().walk();
+  ASSERT_NE(walk.current(), nullptr);
+  EXPECT_EQ(walk.current()->at, std::vector<Beat>{Beat(7, 4)}) << "from the last to the first";
+  std::vector<Beat> walked;
+  for (int i = 0; i < 8; ++i) {
+    walked.push_back(walk.current()->at.front());
+    EXPECT_EQ(view().scene().grips.size(), 1U) << "shown over the same groove";
+    key(i % 2 == 0 ? Qt::Key_1 : Qt::Key_3);
+    if (i < 7) key(Qt::Key_Right);
+  }
+  EXPECT_EQ(walked.back(), Beat(0));
+  EXPECT_EQ(groove().walk.size(), 8U);
+  for (const Hit& hit : groove().hits) EXPECT_EQ(hit.open, 0) << "nothing is kept yet";
+  key(Qt::Key_Left);
+  key(Qt::Key_Return);
+  EXPECT_NEAR(hitAt(Beat(1, 4), piece::kHat).open, 0.6, 1e-9);
+  EXPECT_EQ(walk.current(), nullptr);
+  // The marks are kept with the song.
+  ASSERT_TRUE(window->document().save(path("walk.ustick")));
+  window->fileDesk().openPath(path("walk.ustick"));
+  EXPECT_EQ(groove().walk.size(), 8U);
+}
+
+TEST_F(OpenTest, FindingsAreMendedInOneClick) {
+  type(child<QLineEdit>("tempo"), "400");
+  window->editing().moveCursor(Beat(1, 2), piece::kHat);
+  window->editing().openTo(1, {});
+  window->open().showSide(OpenStage::Side::kFindings);
+  QApplication::processEvents();
+  for (int round = 0; round < 6; ++round) {
+    auto* mend = window->findChild<QPushButton*>(QStringLiteral("mend-0"));
+    if (mend == nullptr) break;
+    QTest::mouseClick(mend, Qt::LeftButton);
+    QApplication::sendPostedEvents(nullptr, QEvent::DeferredDelete);
+    QApplication::processEvents();
+  }
+  EXPECT_TRUE(hatFindings(window->document().score(), window->document().performance()).empty());
+  EXPECT_GT(hitAt(Beat(1, 2), piece::kHat).open, 0) << "mended, not taken away";
+}
+
+TEST_F(OpenTest, TheFileCarriesThePedal) {
+  dragView(at(lineX(Beat(1, 2)), 0), at(lineX(Beat(1, 2)), 0.7));
+  prompts.save = path("hats.mid");
+  press(Qt::Key_E, Qt::ControlModifier);
+  for (int i = 0; i < 200 && !files.read(path("hats.mid").toStdString()); ++i) QTest::qWait(10);
+  const Result<std::string> bytes = files.read(path("hats.mid").toStdString());
+  ASSERT_TRUE(bytes);
+  const Result<MidiSequence> midi = readSmf(*bytes, "hats.mid");
+  ASSERT_TRUE(midi);
+  std::vector<int> controller;
+  std::vector<int> notes;
+  for (const MidiEvent& e : midi->tracks[1].events) {
+    if ((e.status & 0xF0) == 0xB0 && e.data1 == 4) controller.push_back(e.data2);
+    if (e.isNoteOn()) notes.push_back(e.data1);
+  }
+  ASSERT_EQ(controller.size(), 5U) << "down, setting out, open, coming down, shut";
+  EXPECT_EQ(controller.front(), 127);
+  EXPECT_NEAR(controller[2], 127 * 0.3, 3);
+  EXPECT_EQ(controller.back(), 127);
+  EXPECT_EQ(notes[1], 42);
+  EXPECT_EQ(notes[2], 46);
+  EXPECT_EQ(notes[3], 42);
+}
+
+}  // namespace
+}  // namespace uneven::testing

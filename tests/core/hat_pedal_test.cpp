@@ -1,0 +1,387 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The hats' pedal: hand-worked cases, laws over random songs, findings, and the way into MIDI.
+#include "core/perform/hat_pedal.h"
+
+#include <gtest/gtest.h>
+
+#include <cmath>
+
+#include "core/check/finding.h"
+#include "core/midi/pedal_controller.h"
+#include "core/midi/voice.h"
+#include "core/vary/walk.h"
+#include "tests/support/random_song.h"
+
+namespace uneven {
+namespace {
+
+struct Played {
+  Score score;
+  Performance performance;
+  double at(double ms) const { return performance.pedal.openingAt(toMoment(Milliseconds(ms))); }
+};
+
+Played played(const Song& song) {
+  Result<Score> score = arrange(song);
+  EXPECT_TRUE(score);
+  Performance performance = perform(*score);
+  return {*std::move(score), std::move(performance)};
+}
+
+// Sixteenths on the hats through one bar.
+Song sixteenths(double bpm) {
+  Song song = blankSong();
+  song.tempo[0].bpm = Bpm{bpm};
+  song.grooves[0].edit([](Groove& g) {
+    g.bars = 1;
+    for (int i = 0; i < 16; ++i) {
+      Hit hit;
+      hit.at = Beat(i, 4);
+      hit.piece = piece::kHat;
+      g.hits.push_back(hit);
+    }
+  });
+  return song;
+}
+
+void open(Song& song, std::size_t hit, double amount, Beat length) {
+  song.grooves[0].edit([&](Groove& g) {
+    g.hits[hit].open = amount;
+    g.hits[hit].openFor = length;
+  });
+}
+
+void pump(Song& song, PumpPhase phase, double lift, const std::string& cell = {}) {
+  song.grooves[0].edit([&](Groove& g) {
+    g.pedal.emplace();
+    g.pedal->pump = Pump{{8, 0}, phase, cell, lift, {}};
+  });
+}
+
+TEST(HatPedal, ABarkOpensOnItsStrokeAndIsShutOnTheNext) {
+  // A sixteenth at 98 BPM lasts 153.06 ms (arithmetic); heel down the whole way takes 60 ms.
+  Song song = sixteenths(98);
+  open(song, 2, 0.5, Beat(1, 4));
+  const Played p = played(song);
+  const double sixteenth = 60'000.0 / 98 / 4;
+  EXPECT_NEAR(sixteenth, 153.06, 0.005);
+  EXPECT_NEAR(p.at(2 * sixteenth - 30), 0, 1e-3) << "half the way takes 30 ms";
+  EXPECT_NEAR(p.at(2 * sixteenth - 15), 0.25, 1e-3);
+  EXPECT_NEAR(p.at(2 * sixteenth), 0.5, 1e-3);
+  EXPECT_EQ(p.performance.strokes[2].opening, 0.5F);
+  EXPECT_NEAR(p.at(3 * sixteenth - 30), 0.5, 1e-3);
+  EXPECT_NEAR(p.at(3 * sixteenth), 0, 1e-3);
+  EXPECT_EQ(p.performance.strokes[3].opening, 0);
+  ASSERT_EQ(p.performance.pedal.sounds.size(), 1U);
+  EXPECT_TRUE(p.performance.pedal.sounds[0].masked) << "the hand strikes there";
+  EXPECT_TRUE(hatFindings(p.score, p.performance).empty());
+}
+
+TEST(HatPedal, EighthsPumpedUnderSixteenthsLeaveTheEsAndAsOpen) {
+  Song song = sixteenths(98);
+  pump(song, PumpPhase::kOn, 0.3);
+  const Played p = played(song);
+  for (std::size_t i = 0; i < 16; ++i) {
+    EXPECT_NEAR(p.performance.strokes[i].opening, i % 2 == 0 ? 0 : 0.3, 1e-5) << i;
+  }
+}
+
+TEST(HatPedal, StompedOffbeatsLeaveTheOneOpenTheEHalfTheAndShut) {
+  Song song = sixteenths(98);
+  pump(song, PumpPhase::kOff, 0.6);
+  const Played p = played(song);
+  const double expected[] = {0.6, 0.3, 0, 0.3};
+  for (std::size_t i = 0; i < 16; ++i) {
+    EXPECT_NEAR(p.performance.strokes[i].opening, expected[i % 4], 1e-5) << i;
+  }
+  // The same by a cell.
+  pump(song, PumpPhase::kOn, 0.6, ".x");
+  EXPECT_EQ(played(song).performance.pedal.path, p.performance.pedal.path);
+}
+
+TEST(HatPedal, AnOpeningWinsOverThePumpUntilTheNextPress) {
+  Song song = sixteenths(98);
+  pump(song, PumpPhase::kOn, 0.3);
+  open(song, 4, 1, Beat(3, 4));  // over the press on the & of 2
+  const Played p = played(song);
+  EXPECT_EQ(p.performance.strokes[4].opening, 1);
+  EXPECT_EQ(p.performance.strokes[5].opening, 0) << "the next stroke of the hand shuts them";
+  EXPECT_GE(p.performance.pedal.pressesOverridden, 1);
+  EXPECT_NEAR(p.performance.strokes[9].opening, 0.3, 1e-5) << "and the pump goes on";
+}
+
+TEST(HatPedal, FromAHighPumpTheFootComesDownToASmallOpeningInTime) {
+  Song song = sixteenths(98);
+  pump(song, PumpPhase::kOff, 0.8);
+  open(song, 4, 0.2, Beat(1, 4));  // on the 2, where the pump alone would stand at 0.8
+  const Played p = played(song);
+  EXPECT_EQ(p.performance.strokes[4].opening, 0.2F);
+  EXPECT_NEAR(p.performance.strokes[3].opening, 0.4, 1e-5) << "the stroke before keeps the pump's";
+  const auto& path = p.performance.pedal.path;
+  for (std::size_t k = 1; k < path.size(); ++k) {
+    const double ms = toMilliseconds(path[k].time - path[k - 1].time).count();
+    EXPECT_LE(std::abs(path[k].opening - path[k - 1].opening), ms / kTravelHeelDown.count() + 1e-6)
+        << "no quicker than the foot";
+  }
+}
+
+TEST(HatPedal, AWayThatIsTooLongArrivesLate) {
+  // 37.5 ms between sixteenths at 400 BPM; heel down the whole way takes 60.
+  Song song = sixteenths(400);
+  open(song, 2, 1, Beat(1, 4));
+  const Played p = played(song);
+  EXPECT_NEAR(p.performance.strokes[1].opening, 1 - 37.5 / 60, 1e-4) << "already on its way";
+  EXPECT_EQ(p.performance.strokes[2].opening, 1);
+  EXPECT_NEAR(p.performance.strokes[3].opening, 1 - 37.5 / 60, 1e-4);
+  const std::vector<Finding> findings = hatFindings(p.score, p.performance);
+  std::map<FindingKind, Finding> byKind;
+  for (const Finding& f : findings) byKind[f.kind] = f;
+  ASSERT_TRUE(byKind.contains(FindingKind::kNoRoom));
+  EXPECT_EQ(byKind[FindingKind::kNoRoom].text,
+            "the foot needs 60 ms to open and has 38; it would work up to 250 BPM");
+  ASSERT_TRUE(byKind.contains(FindingKind::kEarlyOpening));
+  EXPECT_EQ(byKind[FindingKind::kEarlyOpening].text, "already 38 % open at the stroke before");
+  ASSERT_TRUE(byKind.contains(FindingKind::kLateClose));
+  EXPECT_EQ(byKind[FindingKind::kLateClose].text,
+            "still 38 % open at the next stroke, shut 22 ms late");
+  EXPECT_EQ(byKind[FindingKind::kLateClose].fixText, "play it heel up");
+  // The fix mends it.
+  song.grooves[0] = SharedValue<Groove>(byKind[FindingKind::kLateClose].fix(*song.grooves[0]));
+  const Played mended = played(song);
+  EXPECT_TRUE(hatFindings(mended.score, mended.performance).empty());
+}
+
+TEST(HatPedal, AFootInTwoPlacesAndAnEarlyCloseAreFoundAndMended) {
+  Song song = blankSong();
+  song.grooves[0].edit([](Groove& g) {
+    Hit hat;
+    hat.piece = piece::kHat;
+    hat.open = 0.5;
+    hat.openFor = Beat(1);
+    Hit foot;
+    foot.at = Beat(1, 2);
+    foot.piece = piece::kHatFoot;
+    Hit second = hat;
+    second.at = Beat(2);
+    second.openFor = Beat(1, 8);
+    g.hits = {hat, foot, second};
+  });
+  Played p = played(song);
+  std::vector<Finding> findings = hatFindings(p.score, p.performance);
+  ASSERT_EQ(findings.size(), 2U);
+  EXPECT_EQ(findings[0].kind, FindingKind::kTwoPlaces);
+  EXPECT_EQ(findings[1].kind, FindingKind::kEarlyClose);
+  // A thirty-second at 120 BPM lasts 62.5 ms.
+  EXPECT_EQ(findings[1].text, "shut 62 ms before the next slot: it sounds as an extra note");
+  for (const Finding& finding : findings) {
+    song.grooves[0] = SharedValue<Groove>(finding.fix(*song.grooves[0]));
+  }
+  p = played(song);
+  EXPECT_TRUE(hatFindings(p.score, p.performance).empty());
+}
+
+TEST(HatPedal, TheChickIsLouderTheFasterTheHatsClose) {
+  int before = 0;
+  for (const double travel : {400.0, 200.0, 100.0, 60.0, 35.0, 20.0}) {
+    Song song = blankSong();
+    song.grooves[0].edit([&](Groove& g) {
+      Hit hat;
+      hat.piece = piece::kHat;
+      hat.open = 0.8;
+      hat.openFor = Beat(2);
+      g.hits = {hat};
+      g.pedal.emplace();
+      g.pedal->travel = Milliseconds(travel);
+    });
+    const std::vector<FootSound> sounds = played(song).performance.pedal.sounds;
+    ASSERT_EQ(sounds.size(), 1U);
+    EXPECT_TRUE(sounds[0].heard());
+    EXPECT_GT(sounds[0].velocity, before) << travel;
+    EXPECT_EQ(sounds[0].velocity, std::lround(90 * std::sqrt(35 / travel)));
+    before = sounds[0].velocity;
+  }
+}
+
+TEST(HatPedal, ASplashLetsGoAgainUntilTheNextStroke) {
+  Song song = sixteenths(98);
+  song.grooves[0].edit([](Groove& g) {
+    g.hits.resize(1);
+    Hit foot;
+    foot.at = Beat(1);
+    foot.piece = piece::kHatFoot;
+    foot.stroke = StrokeKind::kSplash;
+    Hit next = g.hits[0];
+    next.at = Beat(2);
+    g.hits.push_back(foot);
+    g.hits.push_back(next);
+  });
+  const Played p = played(song);
+  const double beat = 60'000.0 / 98;
+  EXPECT_NEAR(p.at(beat), 0, 1e-3);
+  EXPECT_NEAR(p.at(beat + 100), kSplashOpening, 1e-3);
+  EXPECT_NEAR(p.at(2 * beat), 0, 1e-3);
+  EXPECT_EQ(p.performance.pedal.sounds[0].sound, FootSoundKind::kSplash);
+}
+
+// Laws over random songs.
+TEST(HatPedal, ThePathIsContinuousInBoundsAndNoQuickerThanTheFoot) {
+  testing::Random random(404);
+  for (int i = 0; i < 300; ++i) {
+    const Played p = played(testing::randomSong(random));
+    const auto& path = p.performance.pedal.path;
+    for (std::size_t k = 0; k < path.size(); ++k) {
+      ASSERT_GE(path[k].opening, 0);
+      ASSERT_LE(path[k].opening, 1);
+      if (k == 0) continue;
+      ASSERT_GE(path[k].time, path[k - 1].time);
+      const double ms = toMilliseconds(path[k].time - path[k - 1].time).count();
+      // No step without time: 10 ms is the quickest foot that a song can have.
+      ASSERT_LE(std::abs(path[k].opening - path[k - 1].opening), ms / 10 + 1e-3) << k;
+    }
+    if (!path.empty()) {
+      ASSERT_EQ(path.front().opening, 0);
+    }
+    for (const Stroke& s : p.performance.strokes) {
+      if (s.piece != piece::kHat) continue;
+      ASSERT_NEAR(s.opening, p.performance.pedal.openingAt(s.time), 2e-6);
+    }
+  }
+}
+
+TEST(HatPedal, NoChickDoublesAStroke) {
+  testing::Random random(405);
+  for (int i = 0; i < 200; ++i) {
+    const Played p = played(testing::randomSong(random));
+    for (const FootSound& sound : p.performance.pedal.sounds) {
+      if (!sound.heard()) continue;
+      for (const Stroke& s : p.performance.strokes) {
+        const bool hats = s.piece == piece::kHat || s.piece == piece::kHatFoot;
+        if (!hats || s.part > 0) continue;
+        ASSERT_GT(std::abs((s.time - sound.time).count()), toMoment(kShutMask).count());
+      }
+    }
+  }
+}
+
+// Every stroke that is meant to be shut is, or a finding says why not.
+TEST(HatPedal, WhatStaysOpenIsFound) {
+  testing::Random random(406);
+  int loose = 0;
+  for (int i = 0; i < 300; ++i) {
+    Song song = sixteenths(testing::pickReal(random, 100, 400));
+    for (std::size_t h = 0; h < 16; ++h) {
+      if (testing::pick(random, 0, 3) == 0) {
+        open(song, h, testing::pickReal(random, 0.05, 1), Beat(testing::pick(random, 0, 3), 4));
+      }
+    }
+    const Played p = played(song);
+    const bool found = !hatFindings(p.score, p.performance).empty();
+    const Groove& groove = *song.grooves[0];
+    for (const Stroke& s : p.performance.strokes) {
+      if (groove.hits[s.hit].open > 0 || s.opening <= kLoose) continue;
+      ++loose;
+      ASSERT_TRUE(found) << "open " << s.opening << " at " << s.at.toString();
+    }
+  }
+  EXPECT_GT(loose, 20) << "the test meets the case";
+}
+
+TEST(HatPedal, FixesNeverMakeItWorse) {
+  testing::Random random(407);
+  for (int i = 0; i < 100; ++i) {
+    Song song = sixteenths(testing::pickReal(random, 150, 400));
+    open(song, static_cast<std::size_t>(testing::pick(random, 1, 14)), 1, Beat(1, 4));
+    for (int round = 0; round < 6; ++round) {
+      const Played p = played(song);
+      const std::vector<Finding> findings = hatFindings(p.score, p.performance);
+      if (findings.empty()) break;
+      ASSERT_LT(round, 5) << findings[0].text;
+      song.grooves[0] = SharedValue<Groove>(findings[0].fix(*song.grooves[0]));
+    }
+  }
+}
+
+// Whether corners of the path stand too near each other there for both to be sent.
+bool crowded(const HatPedal& pedal, std::int64_t fromUs, std::int64_t toUs) {
+  for (std::size_t k = 1; k < pedal.path.size(); ++k) {
+    const std::int64_t a = pedal.path[k - 1].time.count() / 1000;
+    const std::int64_t b = pedal.path[k].time.count() / 1000;
+    if (b >= fromUs - 2000 && a <= toUs + 2000 && b - a < 1000) return true;
+  }
+  return false;
+}
+
+TEST(PedalController, GivesThePathWithinTwoSteps) {
+  testing::Random random(408);
+  std::size_t corners = 0;
+  std::size_t knots = 0;
+  int strict = 0;
+  for (int i = 0; i < 200; ++i) {
+    const Played p = played(testing::randomSong(random));
+    const HatPedal& pedal = p.performance.pedal;
+    if (pedal.path.empty()) continue;
+    // A tick a microsecond: the rounding to ticks is left out here.
+    const auto found = pedalKnots(pedal, 127, [](Moment t) { return t.count() / 1000; });
+    corners += pedal.path.size();
+    knots += found.size();
+    for (std::size_t k = 1; k < found.size(); ++k) {
+      ASSERT_GE(found[k].tick - found[k - 1].tick, 999) << "at most one a millisecond";
+    }
+    for (std::size_t k = 0; k + 1 < found.size(); ++k) {
+      for (int step = 0; step <= 8; ++step) {
+        const double along = step / 8.0;
+        const double tick = std::lerp(static_cast<double>(found[k].tick),
+                                      static_cast<double>(found[k + 1].tick), along);
+        const double read = std::lerp(found[k].value, found[k + 1].value, along);
+        const double wanted =
+            127 * (1 - pedal.openingAt(Moment(static_cast<std::int64_t>(1000 * tick))));
+        // Corners less than a millisecond apart cannot both be sent.
+        ASSERT_NEAR(read, wanted, 2 + 127 * 0.1) << "never far off";
+        if (!crowded(pedal, found[k].tick, found[k + 1].tick)) {
+          ASSERT_NEAR(read, wanted, 2.0) << i << " " << k;
+          ++strict;
+        }
+      }
+    }
+  }
+  EXPECT_LT(knots, corners) << "thinned";
+  EXPECT_GT(strict, 10'000);
+}
+
+TEST(PedalController, TheOtherDirectionIsItsMirror) {
+  Song song = sixteenths(98);
+  open(song, 2, 0.5, Beat(1, 4));
+  const HatPedal pedal = played(song).performance.pedal;
+  const auto tick = [](Moment t) { return t.count() / 1'000'000; };
+  const auto down = pedalKnots(pedal, 127, tick);
+  const auto up = pedalKnots(pedal, 0, tick);
+  ASSERT_EQ(down.size(), up.size());
+  for (std::size_t i = 0; i < down.size(); ++i) {
+    EXPECT_EQ(down[i].tick, up[i].tick);
+    EXPECT_NEAR(down[i].value + up[i].value, 127, 1);
+  }
+}
+
+TEST(Walk, TwoBeatsOfSixteenthsHaveEightPlacementsFromTheLastToTheFirst) {
+  const Groove groove = *sixteenths(98).grooves[0];
+  const std::vector<Placement> all = placements(groove, Beat(0), Beat(2));
+  ASSERT_GE(all.size(), 8U);
+  for (int i = 0; i < 8; ++i) {
+    EXPECT_EQ(all[static_cast<std::size_t>(i)], (Placement{{Beat(7 - i, 4)}, 1}));
+  }
+  EXPECT_EQ(all[8], (Placement{{Beat(6, 4)}, 2}));
+  // Eight of one slot, seven of two, 21 pairs that do not touch.
+  EXPECT_EQ(all.size(), 8U + 7U + 21U);
+  const Groove opened = withPlacement(groove, Beat(0), Beat(2), all[0], 0.6);
+  int open = 0;
+  for (const Hit& hit : opened.hits) open += hit.open > 0 ? 1 : 0;
+  EXPECT_EQ(open, 1);
+  const Groove marked = withWalkNote(groove, all[0], WalkMark::kAwkward, "rushes");
+  ASSERT_NE(walkNote(marked, all[0]), nullptr);
+  EXPECT_EQ(walkNote(marked, all[0])->note, "rushes");
+  EXPECT_EQ(walkNote(marked, all[1]), nullptr);
+  EXPECT_EQ(withWalkNote(marked, all[0], WalkMark::kGood, "").walk.size(), 1U);
+}
+
+}  // namespace
+}  // namespace uneven
