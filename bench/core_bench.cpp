@@ -78,7 +78,7 @@ void writeOurs(benchmark::State& state) {
   }
   perItem(state, p.rendering.sequence.tracks[1].events.size());
 }
-BENCHMARK(writeOurs)->Arg(1'000'000)->Unit(benchmark::kMillisecond);
+BENCHMARK(writeOurs)->Arg(10'000)->Arg(1'000'000)->Unit(benchmark::kMillisecond);
 
 // The floor of reading: our own bytes, trusted blindly.
 void readFloor(benchmark::State& state) {
@@ -128,7 +128,7 @@ void performOnly(benchmark::State& state) {
   }
   perItem(state, p.performance.strokes.size());
 }
-BENCHMARK(performOnly)->Arg(1'000'000)->Unit(benchmark::kMillisecond);
+BENCHMARK(performOnly)->Arg(10'000)->Arg(1'000'000)->Unit(benchmark::kMillisecond);
 
 void voiceOnly(benchmark::State& state) {
   const Prepared& p = prepared(state.range(0));
@@ -138,7 +138,7 @@ void voiceOnly(benchmark::State& state) {
   }
   perItem(state, p.performance.strokes.size());
 }
-BENCHMARK(voiceOnly)->Arg(1'000'000)->Unit(benchmark::kMillisecond);
+BENCHMARK(voiceOnly)->Arg(10'000)->Arg(1'000'000)->Unit(benchmark::kMillisecond);
 
 // perform + voice + order + write.
 void songToBytes(benchmark::State& state) {

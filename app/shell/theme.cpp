@@ -8,6 +8,8 @@
 #include <QStyleFactory>
 #include <QToolTip>
 #include <QWidget>
+#include <map>
+#include <utility>
 
 namespace uneven::theme {
 
@@ -36,21 +38,26 @@ void makeBar(QWidget& widget) {
   widget.setAutoFillBackground(true);
 }
 
-QFont font(int pixels, Weight weight) {
+namespace {
+
+QFont madeFont(int pixels, Weight weight) {
   QFont f(QStringLiteral("Uneven Sans"));
   f.setPixelSize(pixels);
   // One picture of each letter, not one for every fraction of a pixel: quicker to start and to
   // draw.
   f.setHintingPreference(QFont::PreferFullHinting);
-  switch (weight) {
-    case Weight::kRegular:
-      f.setWeight(QFont::Normal);
-      break;
-    case Weight::kSemiBold:
-      f.setWeight(QFont::DemiBold);
-      break;
-  }
+  f.setWeight(weight == Weight::kSemiBold ? QFont::DemiBold : QFont::Normal);
   return f;
+}
+
+}  // namespace
+
+QFont font(int pixels, Weight weight) {
+  // Copies share what Qt has found out about a font; a new one is looked up again.
+  static std::map<std::pair<int, Weight>, QFont> made;
+  const auto found = made.find({pixels, weight});
+  if (found != made.end()) return found->second;
+  return made.emplace(std::pair(pixels, weight), madeFont(pixels, weight)).first->second;
 }
 
 namespace {

@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <limits>
 #include <numeric>
+#include <span>
 
 namespace uneven {
 namespace {
@@ -20,7 +21,7 @@ struct Lane {
 // rank, so that equal times fall to the lower rank.
 class Tournament {
  public:
-  Tournament(std::vector<Lane>& lanes, const std::vector<Stroke>& strokes)
+  Tournament(std::vector<Lane>& lanes, std::span<const Stroke> strokes)
       : lanes_(lanes), strokes_(strokes) {
     while (leaves_ < lanes.size()) leaves_ *= 2;
     heads_.assign(leaves_, kEnd);
@@ -54,7 +55,7 @@ class Tournament {
   }
 
   std::vector<Lane>& lanes_;
-  const std::vector<Stroke>& strokes_;
+  std::span<const Stroke> strokes_;
   std::size_t leaves_ = 1;
   std::vector<std::int64_t> heads_;
   std::vector<std::size_t> winners_;
@@ -72,7 +73,7 @@ std::vector<std::uint8_t> rankById(const Kit& kit) {
 
 // from[i] names the stroke that belongs at place i. Follows the cycles, so that no second copy of
 // all strokes is needed.
-void permute(std::vector<Stroke>& strokes, std::vector<Index>& from) {
+void permute(std::span<Stroke> strokes, std::vector<Index>& from) {
   for (Index i = 0; i < from.size(); ++i) {
     if (from[i] == i) continue;
     const Stroke first = strokes[i];
@@ -88,31 +89,64 @@ void permute(std::vector<Stroke>& strokes, std::vector<Index>& from) {
   }
 }
 
+class TileOrder {
+ public:
+  explicit TileOrder(const std::vector<std::uint8_t>& rank) : rank_(rank), lanes_(rank.size()) {}
+
+  void run(std::span<Stroke> strokes) {
+    for (Lane& lane : lanes_) {
+      lane.strokes.clear();
+      lane.next = 0;
+    }
+    for (Index i = 0; i < strokes.size(); ++i) {
+      lanes_[rank_[strokes[i].piece.value]].strokes.push_back(i);
+    }
+    const auto earlier = [&](Index a, Index b) {
+      const Stroke& x = strokes[a];
+      const Stroke& y = strokes[b];
+      return x.time != y.time ? x.time < y.time : x.velocity < y.velocity;
+    };
+    for (Lane& lane : lanes_) {
+      if (!std::is_sorted(lane.strokes.begin(), lane.strokes.end(), earlier)) {
+        std::stable_sort(lane.strokes.begin(), lane.strokes.end(), earlier);
+      }
+    }
+    from_.resize(strokes.size());
+    Tournament tournament(lanes_, strokes);
+    for (Index& place : from_) place = tournament.pop();
+    permute(strokes, from_);
+  }
+
+ private:
+  const std::vector<std::uint8_t>& rank_;
+  std::vector<Lane> lanes_;
+  std::vector<Index> from_;
+};
+
 }  // namespace
 
 void orderByTime(std::vector<Stroke>& strokes, const Kit& kit) {
+  // Tile by tile, so that what is moved stays in the processor's cache; neighbours overlap by the
+  // few strokes that displacement carries over.
+  constexpr std::size_t kTile = 4096;
   const std::vector<std::uint8_t> rank = rankById(kit);
-  std::vector<Lane> lanes(kit.pieces.size());
-  std::vector<std::size_t> counts(lanes.size(), 0);
-  for (const Stroke& s : strokes) ++counts[rank[s.piece.value]];
-  for (std::size_t i = 0; i < lanes.size(); ++i) lanes[i].strokes.reserve(counts[i]);
-  for (Index i = 0; i < strokes.size(); ++i) {
-    lanes[rank[strokes[i].piece.value]].strokes.push_back(i);
-  }
-  const auto earlier = [&](Index a, Index b) {
-    const Stroke& x = strokes[a];
-    const Stroke& y = strokes[b];
-    return x.time != y.time ? x.time < y.time : x.velocity < y.velocity;
+  const auto before = [&](const Stroke& a, const Stroke& b) {
+    if (a.time != b.time) return a.time < b.time;
+    if (a.piece != b.piece) return rank[a.piece.value] < rank[b.piece.value];
+    return a.velocity < b.velocity;
   };
-  for (Lane& lane : lanes) {
-    if (!std::is_sorted(lane.strokes.begin(), lane.strokes.end(), earlier)) {
-      std::stable_sort(lane.strokes.begin(), lane.strokes.end(), earlier);
-    }
+  TileOrder order(rank);
+  for (std::size_t done = 0; done < strokes.size(); done += kTile) {
+    const std::span<Stroke> tile =
+        std::span(strokes).subspan(done, std::min(kTile, strokes.size() - done));
+    order.run(tile);
+    const auto middle = strokes.begin() + static_cast<std::ptrdiff_t>(done);
+    const auto first = std::upper_bound(strokes.begin(), middle, tile.front(), before);
+    if (first == middle) continue;
+    const auto last = std::lower_bound(
+        middle, middle + static_cast<std::ptrdiff_t>(tile.size()), *std::prev(middle), before);
+    std::inplace_merge(first, middle, last, before);
   }
-  std::vector<Index> from(strokes.size());
-  Tournament tournament(lanes, strokes);
-  for (Index& place : from) place = tournament.pop();
-  permute(strokes, from);
 }
 
 }  // namespace uneven

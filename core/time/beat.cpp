@@ -34,7 +34,7 @@ Beat::Beat(std::int64_t num, std::int64_t den) {
   // Most positions are small: reduce them without 128-bit division.
   constexpr std::int64_t kSmall = std::int64_t{1} << 62;
   if (den > 0 && den < kSmall && num > -kSmall && num < kSmall) {
-    const std::int64_t g = std::gcd(num, den);
+    const std::int64_t g = den == 1 ? 1 : std::gcd(num, den);
     num_ = num / g;
     den_ = den / g;
     return;
@@ -132,6 +132,10 @@ std::optional<Beat> Beat::parse(std::string_view text) {
 
 std::int64_t Beat::floorDiv(Beat unit) const {
   if (!valid() || !unit.valid() || unit.num_ <= 0) return 0;
+  constexpr std::int64_t kSmall = std::int64_t{1} << 31;
+  if (num_ >= 0 && num_ < kSmall && den_ < kSmall && unit.num_ < kSmall && unit.den_ < kSmall) {
+    return num_ * unit.den_ / (den_ * unit.num_);
+  }
   const Wide n = static_cast<Wide>(num_) * unit.den_;
   const Wide d = static_cast<Wide>(den_) * unit.num_;
   Wide q = n / d;

@@ -6,6 +6,7 @@
 #include <map>
 #include <optional>
 #include <string>
+#include <unordered_map>
 #include <vector>
 
 #include "core/tools/tool.h"
@@ -83,7 +84,19 @@ class ToolCall {
   void readPlaces();
 
   // Which hit stands where; made afresh when hits have been taken away or added by others.
-  std::map<std::pair<Beat, PieceId>, std::size_t> places_;
+  struct Place {
+    Beat at;
+    PieceId piece;
+    bool operator==(const Place&) const = default;
+  };
+  struct PlaceHash {
+    std::size_t operator()(const Place& p) const {
+      const auto numbers = static_cast<std::uint64_t>(p.at.num()) * 10'081 +
+                           static_cast<std::uint64_t>(p.at.den());
+      return static_cast<std::size_t>((numbers * 256 + p.piece.value) * 0x9E3779B97F4A7C15ULL);
+    }
+  };
+  std::unordered_map<Place, std::size_t, PlaceHash> places_;
   std::size_t placesOf_ = 0;  // number of hits that places_ was made from
   std::vector<std::string> notes_;
   std::optional<Error> error_;
