@@ -6,6 +6,7 @@
 #include <cmath>
 
 #include "core/check/finding.h"
+#include "core/perform/clock.h"
 
 namespace uneven {
 namespace {
@@ -124,7 +125,7 @@ class Builder {
       if (moves[i].at < scene_.begin || moves[i].at >= scene_.end || moves[i].open <= 0) continue;
       OpeningGrip grip;
       grip.move = i;
-      const Moment opens = gridMoment(score_, 0, moves[i].at, piece::kHat);
+      const Moment opens = clock_.grid(moves[i].at, piece::kHat);
       grip.from = xOf(opens);
       grip.to = shutAfter(opens);
       grip.y = scene_.yOf(moves[i].open);
@@ -153,7 +154,7 @@ class Builder {
       int i = 0;
       for (Beat inBar; inBar < bar; inBar += step, ++i) {
         PumpSlot slot;
-        slot.x = xOf(gridMoment(score_, 0, start + inBar, piece::kHatFoot));
+        slot.x = xOf(clock_.grid(start + inBar, piece::kHatFoot));
         slot.inBar = i;
         slot.pressed = pump != nullptr && pumpPresses(*pump, static_cast<std::size_t>(i));
         scene_.pump.push_back(slot);
@@ -165,6 +166,7 @@ class Builder {
   const Score& score_;
   const Performance& performance_;
   const OpenViewport& viewport_;
+  BlockClock clock_{score_, 0};
   OpenScene scene_;
 };
 

@@ -5,7 +5,7 @@
 #include <algorithm>
 #include <array>
 
-#include "core/perform/swing.h"
+#include "core/perform/clock.h"
 #include "core/song/limbs.h"
 #include "core/song/slots.h"
 
@@ -129,16 +129,16 @@ void dropCrowdedLabels(std::vector<GridLine>& lines) {
   }
 }
 
-std::vector<GridLine> linesOf(const Groove& groove, const Swing& swing, const StrikeScene& scene) {
+std::vector<GridLine> linesOf(const Groove& groove, const FeelClock& clock,
+                              const StrikeScene& scene) {
   std::vector<GridLine> out;
   const Beat bar = groove.meter.barLength();
-  const SwingCurve curve(swing, 1, bar);
   for (const Beat slot : slotsOf(groove, scene.begin, scene.end)) {
     const Beat barStart = Beat(slot.floorDiv(bar)) * bar;
     const Beat at = slot - barStart;
     GridLine line;
     line.at = slot;
-    line.x = scene.axis.xFromQuarters(barStart.toDouble() + curve.swung(at));
+    line.x = scene.axis.xFromQuarters(clock.lineQuarters(slot));
     line.straightX = scene.axis.xFromQuarters(line.at.toDouble());
     line.count = countName(at, groove.meter);
     line.weight = at == Beat(0)                ? LineWeight::kBar
@@ -174,7 +174,9 @@ class Builder {
                            (Beat(bars) * bar).toDouble());
     scene_.lanes = viewport_.byLimb ? limbLanes(scene_.area, groove_, *score_.kit)
                                     : pieceLanes(scene_.area, viewport_, groove_);
-    scene_.lines = linesOf(groove_, score_.feels[score_.blocks.front().feel].swing, scene_);
+    const Score::Block& block = score_.blocks.front();
+    const FeelClock clock(groove_, score_.feels[block.feel], *score_.kit, score_.tempo, block.start);
+    scene_.lines = linesOf(groove_, clock, scene_);
     indexLanes();
     addSticks();
     addWedges();

@@ -11,6 +11,7 @@
 #include "app/shell/labels.h"
 #include "app/shell/number_field.h"
 #include "app/shell/theme.h"
+#include "core/perform/swing.h"
 #include "core/song/edit.h"
 
 namespace uneven {
@@ -154,6 +155,7 @@ QWidget* TopBar::swingBlock() {
     Feel feel = document_.feel();
     if (feel.id.empty()) return Q_EMIT refused(tr("This groove has no feel yet; choose one first"));
     feel.swing.ratio = ratio;
+    feel.swing.linked = false;
     document_.apply(tr("Swing ratio %1").arg(ratio), withFeel(document_.song(), std::move(feel)),
                     {stepped ? key : 0, true});
   });
@@ -257,11 +259,12 @@ void TopBar::read() {
 
 void TopBar::readSwing() {
   const Swing& swing = document_.feel().swing;
-  const double share = swing.targetPoint();
-  const Milliseconds pair = document_.tempo().quarter() * (2 * swing.unitLength().toDouble());
-  swingName_->setText(tr("Swing, %1").arg(qs(spokenName(swing.unit)).toLower()));
-  ratio_->setValue(swing.ratio);
-  swingUnits_->setText(swing.ratio == 1
+  const double ratio = ratioAt(swing, document_.tempo());
+  const double share = pointOfRatio(ratio);
+  const Milliseconds pair = pairLength(swing.unit, document_.tempo());
+  swingName_->setText((swing.linked ? tr("Swing by tempo, %1") : tr("Swing, %1")).arg(qs(spokenName(swing.unit)).toLower()));
+  ratio_->setValue(ratio);
+  swingUnits_->setText(ratio == 1
                            ? tr("straight · each %1").arg(plainMs(pair / 2, 0))
                            : tr("%1 % · long %2 · short %3")
                                  .arg(100 * share, 0, 'f', 1)

@@ -22,4 +22,9 @@ Result<Song> readSong(std::string_view text, const std::string& file);
 // the same Song.
 std::string writeSong(const Song& song);
 
+// One feel in a file of its own, as it would stand in a song of that kit. Pieces that the kit does
+// not have are an error, as in a song.
+Result<Feel> readFeel(std::string_view text, const std::string& file, const Kit& kit);
+std::string writeFeel(const Feel& feel, const Kit& kit);
+
 }  // namespace uneven

@@ -26,7 +26,7 @@ class SongReader {
 
   Song read() {
     JsonObject root(tree_, JsonTree::kRoot);
-    checkHead(root);
+    checkHead(root, "song");
     song_.title = root.text("title", "");
     readTempo(root);
     if (const auto kit = root.take("kit")) readKit(*kit);
@@ -56,13 +56,23 @@ class SongReader {
     return std::move(song_);
   }
 
+  // A feel alone, for a kit that is known.
+  Feel readFeelFile(const Kit& kit) {
+    JsonObject root(tree_, JsonTree::kRoot);
+    checkHead(root, "feel");
+    song_.kit = SharedValue<Kit>(kit);
+    const auto feel = root.need("feel");
+    return feel && !tree_.failed() ? readFeel(*feel) : Feel{};
+  }
+
  private:
-  void checkHead(JsonObject& root) {
+  void checkHead(JsonObject& root, std::string_view what) {
     if (tree_.failed()) return;
     const auto format = root.need("format");
-    if (format && jsonText(tree_, *format) != "uneven-stick-song") {
-      tree_.fail(ErrorCode::kSyntax, *format,
-                 "this is not a song: \"uneven-stick-song\" must stand here");
+    if (format && jsonText(tree_, *format) != fmt::format("uneven-stick-{}", what)) {
+      tree_.fail(
+          ErrorCode::kSyntax, *format,
+          fmt::format("this is not a {0}: \"uneven-stick-{0}\" must stand here", what));
     }
     const auto version = root.need("version");
     if (!version) return;
@@ -113,6 +123,14 @@ class SongReader {
         feel.displacement[pieceOf(child, tree_.key(child))] = shift(child);
       }
     }
+    forWords<Limb>(o, "limb_displacement",
+                   [&](Limb limb, Id child) { feel.limbDisplacement[limb] = shift(child); });
+    forWords<Role>(o, "limits", [&](Role role, Id child) {
+      feel.limits[role] = Milliseconds(jsonReal(tree_, child, 0, kShiftMax.count()));
+    });
+    if (const auto bpm = o.take("share_of_bpm")) {
+      feel.shareOf = Bpm{jsonReal(tree_, *bpm, kBpmMin, kBpmMax)};
+    }
     for (const Id slot : o.array("slots")) {
       if (tree_.failed()) break;
       feel.slots.push_back(readSlot(slot));
@@ -127,6 +145,7 @@ class SongReader {
     Swing swing;
     swing.unit = choice(o, "unit", swing.unit);
     swing.ratio = o.real("ratio", swing.ratio, kRatioMin, kRatioMax);
+    swing.linked = flag(o, "tempo_linked", false);
     swing.written = choice(o, "written", swing.written);
     if (const auto depth = o.take("depth")) {
       JsonObject pieces(tree_, *depth);
@@ -134,6 +153,9 @@ class SongReader {
         swing.depth[pieceOf(child, tree_.key(child))] = jsonReal(tree_, child, 0, 1);
       }
     }
+    forWords<Limb>(o, "limb_depth", [&](Limb limb, Id child) {
+      swing.limbDepth[limb] = jsonReal(tree_, child, 0, 1);
+    });
     swing.extras = o.extras();
     return swing;
   }
@@ -330,6 +352,26 @@ class SongReader {
     kit.order = std::move(order);
   }
 
+  // The members of an object whose keys are words of E. Who plays is never "automatic" here.
+  template <typename E, typename Take>
+  void forWords(JsonObject& o, std::string_view key, Take take) {
+    const auto id = o.take(key);
+    if (!id) return;
+    JsonObject words(tree_, *id);
+    for (const Id child : objectChildren(*id)) {
+      const auto word = fromText<E>(tree_.key(child));
+      bool good = word.has_value();
+      if constexpr (std::is_same_v<E, Limb>) good = good && *word != Limb::kAutomatic;
+      if (good) {
+        take(*word, child);
+      } else {
+        tree_.fail(ErrorCode::kUnknown, child,
+                   fmt::format("\"{}\" is not allowed; {} are", tree_.key(child),
+                               allowedWords<E>()));
+      }
+    }
+  }
+
   bool flag(JsonObject& o, std::string_view key, bool fallback) {
     const auto id = o.take(key);
     if (!id) return fallback;
@@ -438,6 +480,7 @@ class SongReader {
     section.name = o.text("name", section.groove);
     section.repeat = static_cast<int>(o.whole("repeat", 1, 1, kSongBarsMax));
     section.feel = knownFeel(o);
+    if (const auto morph = o.take("morph")) section.morph = position(*morph, kSongMost);
     section.extras = o.extras();
     return section;
   }
@@ -552,6 +595,14 @@ class SongReader {
 };
 
 }  // namespace
+
+Result<Feel> readFeel(std::string_view text, const std::string& file, const Kit& kit) {
+  Result<JsonTree> tree = JsonTree::parse(text, file);
+  if (!tree) return tree.error();
+  Feel feel = SongReader(*tree).readFeelFile(kit);
+  if (tree->failed()) return tree->error();
+  return feel;
+}
 
 Result<Song> readSong(std::string_view text, const std::string& file) {
   Result<JsonTree> tree = JsonTree::parse(text, file);

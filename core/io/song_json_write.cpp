@@ -53,15 +53,26 @@ std::string list(const std::vector<std::string>& entries, int depth) {
   return out + "\n" + std::string(2 * static_cast<std::size_t>(depth), ' ') + "]";
 }
 
+// {"left-hand": 3}, nothing where the map is empty.
+template <typename E, typename Value, typename Number>
+void words(Line& line, std::string_view key, const std::map<E, Value>& values, Number number) {
+  if (values.empty()) return;
+  Line members;
+  for (const auto& [word, value] : values) members.number(textOf(word), number(value));
+  line.raw(key, members.object());
+}
+
 std::string swingJson(const Swing& swing, const Kit& kit) {
   Line line;
   line.text("unit", textOf(swing.unit)).number("ratio", swing.ratio);
+  if (swing.linked) line.raw("tempo_linked", "true");
   line.text("written", textOf(swing.written));
   if (!swing.depth.empty()) {
     Line depth;
     for (const auto& [piece, value] : swing.depth) depth.number(kit[piece].id, value);
     line.raw("depth", depth.object());
   }
+  words(line, "limb_depth", swing.limbDepth, [](double depth) { return depth; });
   return line.extras(swing.extras).object();
 }
 
@@ -78,11 +89,7 @@ std::string driftJson(const Drift& drift) {
   line.number("clock_ms", drift.clock.count()).number("motor_ms", drift.motor.count());
   line.number("velocity", drift.velocity).number("exponent", drift.exponent);
   line.raw("seed", std::to_string(drift.seed));
-  if (!drift.limbs.empty()) {
-    Line limbs;
-    for (const auto& [limb, factor] : drift.limbs) limbs.number(textOf(limb), factor);
-    line.raw("limbs", limbs.object());
-  }
+  words(line, "limbs", drift.limbs, [](double factor) { return factor; });
   return line.extras(drift.extras).object();
 }
 
@@ -96,6 +103,12 @@ std::string feelJson(const Feel& feel, const Kit& kit) {
       displacement.number(kit[piece].id, ms.count());
     out += ",\n     \"displacement\": " + displacement.object();
   }
+  Line more;
+  const auto ms = [](Milliseconds m) { return m.count(); };
+  words(more, "limb_displacement", feel.limbDisplacement, ms);
+  words(more, "limits", feel.limits, ms);
+  if (feel.shareOf) more.number("share_of_bpm", feel.shareOf->value);
+  if (!more.empty()) out += ",\n     " + more.members();
   if (!feel.slots.empty()) {
     std::vector<std::string> slots;
     for (const Slot& slot : feel.slots) slots.push_back(slotJson(slot, kit));
@@ -235,10 +248,17 @@ std::string sectionJson(const Section& section) {
   Line line;
   line.text("name", section.name).text("groove", section.groove).number("repeat", section.repeat);
   if (!section.feel.empty()) line.text("feel", section.feel);
+  if (section.morph != Beat(0)) line.text("morph", section.morph.toString());
   return line.extras(section.extras).object();
 }
 
 }  // namespace
+
+std::string writeFeel(const Feel& feel, const Kit& kit) {
+  return fmt::format(
+      "{{\n  \"format\": \"uneven-stick-feel\",\n  \"version\": {},\n  \"feel\": {}\n}}\n",
+      kSongVersion, feelJson(feel, kit));
+}
 
 std::string writeSong(const Song& song) {
   const Kit& kit = *song.kit;

@@ -85,9 +85,21 @@ Result<Score> arrange(const Song& song) {
     if (auto error = tooLong(score, section, **groove)) return *error;
     const Beat length = (*groove)->length();
     const std::int64_t strokes = strokesOf(**groove);
+    const Beat start = score.length;
+    const std::uint32_t before = score.blocks.empty() ? *feel : score.blocks.back().feel;
+    const Beat morphEnd = start + std::min(section.morph, Beat(section.repeat) * length);
     for (int i = 0; i < section.repeat; ++i) {
-      score.blocks.push_back(
-          {score.length, score.bars, static_cast<std::uint32_t>(s), *feel, *groove});
+      Score::Block& block = score.blocks.emplace_back();
+      block.start = score.length;
+      block.firstBar = score.bars;
+      block.section = static_cast<std::uint32_t>(s);
+      block.feel = block.before = *feel;
+      block.groove = *groove;
+      if (before != *feel && block.start < morphEnd) {
+        block.before = before;
+        block.morphStart = start;
+        block.morphEnd = morphEnd;
+      }
       score.length += length;
       score.bars += (*groove)->bars;
       score.hits += std::ssize((*groove)->hits);
@@ -95,6 +107,17 @@ Result<Score> arrange(const Song& song) {
     }
   }
   score.songLength = score.length;
+  return score;
+}
+
+Result<Score> repetitionsOf(const Song& song, const std::string& grooveId, std::size_t most) {
+  Result<Score> score = arrange(song);
+  if (!score) return score;
+  std::erase_if(score->blocks,
+                [&](const Score::Block& block) { return block.groove->id != grooveId; });
+  if (score->blocks.size() > most) score->blocks.resize(most);
+  score->hits = 0;
+  for (const Score::Block& block : score->blocks) score->hits += std::ssize(block.groove->hits);
   return score;
 }
 

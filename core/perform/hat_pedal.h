@@ -88,6 +88,8 @@ struct HatEvent {
   Beat at;
   std::int32_t bar = 0;
   std::uint32_t block = 0;
+  std::size_t stroke = kNoStroke;  // that it comes from, while the list is as written
+  static constexpr std::size_t kNoStroke = static_cast<std::size_t>(-1);
 };
 struct PumpPress {
   Moment time{0};

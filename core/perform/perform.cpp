@@ -6,10 +6,12 @@
 #include <cmath>
 #include <optional>
 
+#include "core/perform/clock.h"
 #include "core/perform/drift.h"
+#include "core/perform/hold.h"
 #include "core/perform/order.h"
 #include "core/perform/ornament.h"
-#include "core/perform/swing.h"
+#include "core/perform/pedal_events.h"
 #include "core/song/limbs.h"
 #include "core/song/slots.h"
 
@@ -20,6 +22,7 @@ namespace {
 struct Placed {
   double quarters = 0;  // swung, from the block's start
   Milliseconds shift{0};
+  bool limited = false;
   std::optional<double> shutQuarters;  // swung end of an opening
   Beat room;                           // to the next hit on the piece, for what an ornament adds
   Stroke stroke;                       // times, block and song bar still to be filled in
@@ -27,16 +30,11 @@ struct Placed {
 
 class BlockPlan {
  public:
-  BlockPlan(const Groove& groove, const Feel& feel, const Kit& kit)
-      : feel_(feel), limbs_(limbsOf(groove, kit)), barLength_(groove.meter.barLength()) {
-    for (std::size_t i = 0; i < kit.pieces.size(); ++i) {
-      const PieceId piece{static_cast<std::uint8_t>(i)};
-      const auto depth = feel.swing.depth.find(piece);
-      curves_.emplace_back(feel.swing, depth == feel.swing.depth.end() ? 1.0 : depth->second,
-                           barLength_);
-      const auto shift = feel.displacement.find(piece);
-      displacement_.push_back(shift == feel.displacement.end() ? Milliseconds(0) : shift->second);
-    }
+  BlockPlan(const Groove& groove, const Feel& feel, const Kit& kit, const TempoMap& tempo,
+            Beat start)
+      : clock_(groove, feel, kit, tempo, start),
+        limbs_(limbsOf(groove, kit)),
+        barLength_(groove.meter.barLength()) {
     placed_.reserve(groove.hits.size());
     for (std::uint32_t i = 0; i < groove.hits.size(); ++i) placeHit(groove.hits[i], i);
     std::vector<Beat> next(kit.pieces.size(), groove.length());
@@ -48,12 +46,7 @@ class BlockPlan {
   }
 
   const std::vector<Placed>& placed() const { return placed_; }
-
-  double swungQuarters(Beat at, PieceId piece) const {
-    const Beat bar = Beat(at.floorDiv(barLength_)) * barLength_;
-    return bar.toDouble() + curves_[piece.value].swung(at - bar);
-  }
-  Milliseconds displacement(PieceId piece) const { return displacement_[piece.value]; }
+  const FeelClock& clock() const { return clock_; }
 
  private:
   void placeHit(const Hit& hit, std::uint32_t index) {
@@ -67,26 +60,20 @@ class BlockPlan {
     p.stroke.stroke = hit.stroke;
     p.stroke.limb = limbs_[index];
     p.stroke.opening = static_cast<float>(hit.open);
-    p.shift = displacement(hit.piece) + hit.nudge;
-    int velocity = hit.velocity.value();
-    for (const Slot& slot : feel_.slots) {
-      if (slot.at != p.stroke.at || (slot.piece && *slot.piece != hit.piece)) continue;
-      p.shift += slot.shift;
-      velocity += slot.velocity;
-    }
-    p.stroke.velocity = Velocity(velocity);
-    p.quarters = swungQuarters(hit.at, hit.piece);
+    const ShiftParts shift = clock_.shift(hit, limbs_[index]);
+    p.shift = shift.sum();
+    p.limited = shift.limited.count() != 0;
+    p.stroke.velocity = Velocity(hit.velocity.value() + shift.velocity);
+    p.quarters = clock_.swungQuarters(hit.at, hit.piece, limbs_[index]);
     if (hit.piece == piece::kHat && hit.open > 0 && hit.openFor > Beat(0)) {
-      p.shutQuarters = swungQuarters(hit.at + hit.openFor, hit.piece);
+      p.shutQuarters = clock_.swungQuarters(hit.at + hit.openFor, hit.piece);
     }
     placed_.push_back(p);
   }
 
-  const Feel& feel_;
+  FeelClock clock_;
   std::vector<Limb> limbs_;  // by hit
   Beat barLength_;
-  std::vector<SwingCurve> curves_;  // by piece
-  std::vector<Milliseconds> displacement_;
   std::vector<Placed> placed_;
 };
 
@@ -94,11 +81,14 @@ class BlockPlan {
 class Plans {
  public:
   explicit Plans(const Score& score) : score_(score) {}
-  const BlockPlan& of(const Score::Block& block) {
-    if (!plan_ || groove_ != &*block.groove || feel_ != block.feel) {
+  const BlockPlan& of(const Score::Block& block, std::uint32_t feel) {
+    const bool moves = FeelClock::dependsOnTempo(score_.feels[feel]) &&
+                       score_.tempo.steps().size() > 1 && start_ != block.start;
+    if (!plan_ || groove_ != &*block.groove || feel_ != feel || moves) {
       groove_ = &*block.groove;
-      feel_ = block.feel;
-      plan_.emplace(*groove_, score_.feels[feel_], *score_.kit);
+      feel_ = feel;
+      start_ = block.start;
+      plan_.emplace(*groove_, score_.feels[feel], *score_.kit, score_.tempo, block.start);
     }
     return *plan_;
   }
@@ -107,8 +97,23 @@ class Plans {
   const Score& score_;
   const Groove* groove_ = nullptr;
   std::uint32_t feel_ = 0;
+  Beat start_;
   std::optional<BlockPlan> plan_;
 };
+
+// Between where the two feels of a morph put a hit.
+Placed blended(const Placed& before, const Placed& after, double weight) {
+  Placed out = after;
+  out.quarters = std::lerp(before.quarters, after.quarters, weight);
+  out.shift = (1 - weight) * before.shift + weight * after.shift;
+  out.limited = before.limited || after.limited;
+  if (after.shutQuarters) {
+    out.shutQuarters = std::lerp(*before.shutQuarters, *after.shutQuarters, weight);
+  }
+  out.stroke.velocity = Velocity(static_cast<int>(roundToInt(std::lerp(
+      before.stroke.velocity.value(), after.stroke.velocity.value(), weight))));
+  return out;
+}
 
 // The drift of each feel that has one.
 class Drifts {
@@ -122,15 +127,34 @@ class Drifts {
     return &*series_[feel];
   }
 
-  // Moves the stroke and its velocity; ghosts stay ghosts and accents accents.
-  static void apply(const DriftSeries& drift, Beat at, Stroke& stroke) {
-    stroke.drift = toMoment(drift.clockAt(at) + drift.motorAt(at, stroke.limb));
+  // Moves the stroke and its velocity, weighted; ghosts stay ghosts and accents accents.
+  void apply(const Score::Block& block, double weight, Beat at, Stroke& stroke) {
+    const DriftSeries* after = of(block.feel);
+    const DriftSeries* before = weight < 1 ? of(block.before) : nullptr;
+    if (after == nullptr && before == nullptr) return;
+    Milliseconds shift{0};
+    double velocity = 0;
+    const auto add = [&](const DriftSeries* series, double share) {
+      if (series == nullptr) return;
+      shift += share * (series->clockAt(at) + series->motorAt(at, stroke.limb));
+      velocity += share * series->velocityAt(at);
+    };
+    add(after, weight);
+    add(before, 1 - weight);
+    stroke.drift = toMoment(shift);
     stroke.time += stroke.drift;
-    const int before = stroke.velocity.value();
-    int after = before + static_cast<int>(roundToInt(drift.velocityAt(at)));
-    if (stroke.role == Role::kGhost) after = std::min(after, std::max(before, kGhostCeiling));
-    if (stroke.role == Role::kAccent) after = std::max(after, std::min(before, kAccentFloor));
-    stroke.velocity = Velocity(after);
+    const int written = stroke.velocity.value();
+    int played = written + static_cast<int>(roundToInt(velocity));
+    if (stroke.role == Role::kGhost) played = std::min(played, std::max(written, kGhostCeiling));
+    if (stroke.role == Role::kAccent) played = std::max(played, std::min(written, kAccentFloor));
+    stroke.velocity = Velocity(played);
+  }
+  Milliseconds clockAt(const Score::Block& block, double weight, Beat at) {
+    const auto share = [&](std::uint32_t feel, double part) {
+      const DriftSeries* series = part > 0 ? of(feel) : nullptr;
+      return series == nullptr ? Milliseconds(0) : part * series->clockAt(at);
+    };
+    return share(block.feel, weight) + share(block.before, 1 - weight);
   }
 
  private:
@@ -138,41 +162,69 @@ class Drifts {
   std::vector<std::optional<DriftSeries>> series_;
 };
 
-// Adds the strokes of one hit's ornament and remembers where each piece was last struck.
+// Weaves the strokes of ornaments in between the main ones, once those stand where they stay.
 class Ornaments {
  public:
-  Ornaments(Performance& out, const Score& score)
-      : out_(out), score_(score), last_(score.kit->pieces.size(), kNever) {}
+  explicit Ornaments(const Score& score)
+      : score_(score), last_(score.kit->pieces.size(), kNever) {}
 
-  // `main` has just been performed from `placed`, `quarters` on the song's beats.
-  void add(const Groove& groove, const Placed& placed, Stroke main, double quarters) {
-    const Hit& hit = groove.hits[main.hit];
-    Moment& last = last_[main.piece.value];
-    const Moment before = last;
-    last = std::max(last, main.time);
-    if (hit.ornament == Ornament::kNone) return;
-    const Milliseconds quarter = score_.tempo.msAt(quarters + 1) - score_.tempo.msAt(quarters);
-    const auto strokes = ornamentStrokes(hit, slotLength(groove, hit.at), placed.room, quarter);
-    const double squeeze = squeezeOf(strokes, main.time, before);
-    for (const OrnamentStroke& o : strokes) {
-      Stroke stroke = main;
-      ++main.part;
-      stroke.part = main.part;
-      const Milliseconds later =
-          score_.tempo.msAt(quarters + o.after.toDouble()) - score_.tempo.msAt(quarters);
-      const bool grace = o.shift < Milliseconds(0);
-      const Moment offset = toMoment(grace ? o.shift * squeeze : o.shift + later);
-      stroke.time += offset;
-      if (!grace) stroke.grid += offset;
-      stroke.role = o.role;
-      stroke.velocity =
-          Velocity(static_cast<int>(roundToInt(main.velocity.value() * o.velocityShare)));
-      last = std::max(last, stroke.time);
-      out_.strokes.push_back(stroke);
+  // The index-th stroke has been performed from `hit`, `quarters` on the song's beats; `room` is how
+  // far it is to the next hit on the piece.
+  void note(std::size_t index, const Hit& hit, Beat room, double quarters) {
+    if (hit.ornament != Ornament::kNone) ornamented_.push_back({index, room, quarters});
+  }
+
+  // Returns how many were squeezed.
+  int weave(std::vector<Stroke>& strokes) {
+    if (ornamented_.empty()) return 0;
+    std::vector<Stroke> out;
+    out.reserve(strokes.size() + 2 * ornamented_.size());
+    auto next = ornamented_.begin();
+    for (std::size_t i = 0; i < strokes.size(); ++i) {
+      Moment& last = last_[strokes[i].piece.value];
+      const Moment before = last;
+      last = std::max(last, strokes[i].time);
+      out.push_back(strokes[i]);
+      if (next == ornamented_.end() || next->index != i) continue;
+      add(*next, strokes[i], before, out);
+      ++next;
     }
+    strokes = std::move(out);
+    return squeezed_;
   }
 
  private:
+  struct Ornamented {
+    std::size_t index;
+    Beat room;
+    double quarters;
+  };
+
+  // `before`: the latest stroke on the piece until now.
+  void add(const Ornamented& o, Stroke main, Moment before, std::vector<Stroke>& out) {
+    const Groove& groove = *score_.blocks[main.block].groove;
+    const Hit& hit = groove.hits[main.hit];
+    const Milliseconds start = score_.tempo.msAt(o.quarters);
+    const Milliseconds quarter = score_.tempo.msAt(o.quarters + 1) - start;
+    const auto strokes = ornamentStrokes(hit, slotLength(groove, hit.at), o.room, quarter);
+    const double squeeze = squeezeOf(strokes, main.time, before);
+    for (const OrnamentStroke& part : strokes) {
+      Stroke stroke = main;
+      ++main.part;
+      stroke.part = main.part;
+      const bool grace = part.shift < Milliseconds(0);
+      const Milliseconds later = score_.tempo.msAt(o.quarters + part.after.toDouble()) - start;
+      const Moment offset = toMoment(grace ? part.shift * squeeze : part.shift + later);
+      stroke.time += offset;
+      if (!grace) stroke.grid += offset;
+      stroke.role = part.role;
+      stroke.velocity =
+          Velocity(static_cast<int>(roundToInt(main.velocity.value() * part.velocityShare)));
+      last_[main.piece.value] = std::max(last_[main.piece.value], stroke.time);
+      out.push_back(stroke);
+    }
+  }
+
   static constexpr Moment kNever = Moment::min();
 
   // 1, or less where the strokes before the main one would reach back to the stroke before: then
@@ -185,180 +237,14 @@ class Ornaments {
         std::count_if(strokes.begin(), strokes.end(),
                       [](const OrnamentStroke& o) { return o.shift < Milliseconds(0); }));
     if (reach < gap) return 1;
-    ++out_.squeezed;
+    ++squeezed_;
     return std::max(0.0, gap.count() * graces / (graces + 1)) / reach.count();
   }
 
-  Performance& out_;
   const Score& score_;
-  std::vector<Moment> last_;
-};
-
-// Gathers what happens to the hats' pedal while blocks are performed.
-class PedalEvents {
- public:
-  PedalEvents(const Score& score, Drifts& drifts) : score_(score), drifts_(drifts) {
-    const Groove* before = nullptr;
-    for (const Score::Block& block : score.blocks) {
-      if (&*block.groove != before) used_ = used_ || moves(*block.groove);
-      before = &*block.groove;
-      if (used_) break;
-    }
-  }
-
-  // `main` has been performed from a hit of that block.
-  void stroke(const Hit& hit, const Placed& placed, const Stroke& main, const BlockPlan& plan) {
-    if (!used_ || (hit.piece != piece::kHat && hit.piece != piece::kHatFoot)) return;
-    HatEvent event = at(main.time, main.grid, main.at, main.bar, main.block);
-    if (hit.piece == piece::kHatFoot) {
-      event.kind =
-          hit.stroke == StrokeKind::kSplash ? HatEvent::Kind::kSplash : HatEvent::Kind::kFoot;
-    } else {
-      event.open = hit.open;
-      event.opener = ++openers_;
-      if (placed.shutQuarters) addShut(event, hit.at + hit.openFor, *placed.shutQuarters, plan);
-    }
-    events_.push_back(event);
-  }
-
-  // Drawn moves and the pump of a block, once its strokes are through.
-  void block(std::uint32_t index, const BlockPlan& plan) {
-    if (!used_) return;
-    const Score::Block& block = score_.blocks[index];
-    const auto& pedal = block.groove->pedal;
-    const Milliseconds travel = travelOf(pedal);
-    for (; done_ < events_.size(); ++done_) events_[done_].travel = travel;
-    if (!pedal) return endRun();
-    for (const PedalMove& move : pedal->moves) {
-      HatEvent event = place(index, move.at, piece::kHat, plan);
-      event.kind = HatEvent::Kind::kMove;
-      event.open = move.open;
-      event.opener = ++openers_;
-      event.travel = travel;
-      if (move.length > Beat(0)) {
-        addShut(event, move.at + move.length,
-                plan.swungQuarters(move.at + move.length, piece::kHat), plan);
-        events_.back().travel = travel;
-      }
-      events_.push_back(event);
-    }
-    done_ = events_.size();
-    if (pedal->pump) {
-      pump(index, *pedal->pump, plan);
-    } else {
-      endRun();
-    }
-  }
-
-  HatPedal build() {
-    endRun();
-    if (!used_) return {};
-    std::stable_sort(events_.begin(), events_.end(), [](const HatEvent& a, const HatEvent& b) {
-      return a.time != b.time ? a.time < b.time : a.kind < b.kind;
-    });
-    std::stable_sort(presses_.begin(), presses_.end(),
-                     [](const PumpPress& a, const PumpPress& b) { return a.time < b.time; });
-    return hatPedal(events_, presses_);
-  }
-
- private:
-  // Whether the groove ever moves the pedal.
-  static bool moves(const Groove& groove) {
-    if (groove.pedal && (groove.pedal->pump || !groove.pedal->moves.empty())) return true;
-    return std::any_of(groove.hits.begin(), groove.hits.end(), [](const Hit& hit) {
-      return hit.piece == piece::kHatFoot || (hit.piece == piece::kHat && hit.open > 0);
-    });
-  }
-
-  static HatEvent at(Moment time, Moment grid, Beat inBar, std::int32_t bar, std::uint32_t block) {
-    HatEvent event;
-    event.time = time;
-    event.grid = grid;
-    event.at = inBar;
-    event.bar = bar;
-    event.block = block;
-    return event;
-  }
-
-  HatEvent place(std::uint32_t index, Beat written, PieceId piece, const BlockPlan& plan) {
-    const Score::Block& block = score_.blocks[index];
-    const Beat length = block.groove->meter.barLength();
-    const std::int64_t bar = written.floorDiv(length);
-    const Moment grid =
-        toMoment(score_.tempo.msAt(block.start.toDouble() + plan.swungQuarters(written, piece)));
-    // The foot goes with the clock that all limbs share.
-    const DriftSeries* drift = drifts_.of(block.feel);
-    const Milliseconds clock =
-        drift == nullptr ? Milliseconds(0) : drift->clockAt(block.start + written);
-    return at(grid + toMoment(plan.displacement(piece) + clock), grid, written - Beat(bar) * length,
-              block.firstBar + static_cast<std::int32_t>(bar), index);
-  }
-
-  void addShut(const HatEvent& opening, Beat written, double quarters, const BlockPlan& plan) {
-    const Score::Block& block = score_.blocks[opening.block];
-    HatEvent event = place(opening.block, written, piece::kHat, plan);
-    event.grid = toMoment(score_.tempo.msAt(block.start.toDouble() + quarters));
-    // However early the end is displaced, an opening does not end before its own stroke.
-    event.time = std::max(event.grid + toMoment(plan.displacement(piece::kHat)), opening.time);
-    event.kind = HatEvent::Kind::kShut;
-    event.opener = opening.opener;
-    events_.push_back(event);
-  }
-
-  void pump(std::uint32_t index, const Pump& pump, const BlockPlan& plan) {
-    const Groove& groove = *score_.blocks[index].groove;
-    const Beat bar = groove.meter.barLength();
-    const Beat step = pump.unit.step();
-    std::vector<Beat> places;
-    for (Beat start; start < groove.length(); start += bar) {
-      std::size_t i = 0;
-      for (Beat inBar; inBar < bar; inBar += step, ++i) {
-        if (pumpPresses(pump, i)) places.push_back(start + inBar);
-      }
-    }
-    if (places.empty()) return endRun();
-    const Beat round = places.size() > 1 ? places[1] - places[0] : bar;
-    if (!running_) press(index, places.front() - round, pump, plan, true);
-    running_ = true;
-    for (const Beat place : places) press(index, place, pump, plan, false);
-    afterRun_ = place(index, places.back() + round, piece::kHatFoot, plan);
-  }
-
-  void press(std::uint32_t index, Beat written, const Pump& pump, const BlockPlan& plan,
-             bool imagined) {
-    const HatEvent event = place(index, written, piece::kHatFoot, plan);
-    PumpPress press;
-    press.time = event.time;
-    press.grid = event.grid;
-    press.at = event.at;
-    press.bar = event.bar;
-    press.block = event.block;
-    press.lift = pump.lift;
-    press.travel = travelOf(score_.blocks[index].groove->pedal);
-    press.imagined = imagined;
-    presses_.push_back(press);
-  }
-
-  // The foot comes down once more behind the last press, where nothing is played.
-  void endRun() {
-    if (!running_) return;
-    running_ = false;
-    PumpPress press;
-    press.time = afterRun_.time;
-    press.imagined = true;
-    press.last = true;
-    presses_.push_back(press);
-  }
-
-  const Score& score_;
-  Drifts& drifts_;
-  std::vector<HatEvent> events_;
-  std::vector<PumpPress> presses_;
-  std::size_t done_ = 0;  // events whose travel is known
-  std::uint32_t openers_ = 0;
-  bool used_ = false;  // most songs' hats are shut throughout: then nothing is gathered
-  bool running_ = false;
-  HatEvent afterRun_;
+  std::vector<Ornamented> ornamented_;  // in order of index
+  std::vector<Moment> last_;            // by piece
+  int squeezed_ = 0;
 };
 
 // Strokes of the hand take their opening from the path; where the foot could keep what is written,
@@ -378,32 +264,48 @@ void takeOpenings(std::vector<Stroke>& strokes, const HatPedal& pedal) {
 Performance perform(const Score& score) {
   Performance out;
   out.strokes.reserve(static_cast<std::size_t>(score.hits));
-  Ornaments ornaments(out, score);
+  Ornaments ornaments(score);
   Plans plans(score);
+  Plans plansBefore(score);
   TempoMap::Cursor tempo(score.tempo);
   Drifts drifts(score);
-  PedalEvents pedal(score, drifts);
+  PedalEvents pedal(score, [&](const Score::Block& block, double weight, Beat at) {
+    return drifts.clockAt(block, weight, at);
+  });
+  OrderKeeper order(*score.kit);
   for (std::uint32_t b = 0; b < score.blocks.size(); ++b) {
     const Score::Block& block = score.blocks[b];
-    const BlockPlan& plan = plans.of(block);
+    const BlockPlan& plan = plans.of(block, block.feel);
+    const BlockPlan* before = block.morphs() ? &plansBefore.of(block, block.before) : nullptr;
+    const Beat pair = before == nullptr ? plan.clock().pair()
+                                        : std::max(plan.clock().pair(), before->clock().pair());
     const double start = block.start.toDouble();
-    const DriftSeries* drift = drifts.of(block.feel);
-    for (const Placed& placed : plan.placed()) {
-      Stroke& stroke = out.strokes.emplace_back(placed.stroke);
+    Placed between;
+    for (std::size_t i = 0; i < plan.placed().size(); ++i) {
+      const Placed* placed = &plan.placed()[i];
+      const Hit& hit = block.groove->hits[i];
+      double weight = 1;
+      if (before != nullptr) {
+        weight = morphWeight(block, hit.at, pair);
+        between = blended(before->placed()[i], *placed, weight);
+        placed = &between;
+      }
+      Stroke& stroke = out.strokes.emplace_back(placed->stroke);
       stroke.block = b;
       stroke.bar += block.firstBar;
-      const Milliseconds grid = tempo.msAt(start + placed.quarters);
-      stroke.grid = toMoment(grid);
-      stroke.time = stroke.grid + toMoment(placed.shift);
-      if (drift != nullptr) {
-        Drifts::apply(*drift, block.start + block.groove->hits[stroke.hit].at, stroke);
-      }
-      const Stroke main = stroke;  // ornaments move the list
-      pedal.stroke(block.groove->hits[main.hit], placed, main, plan);
-      ornaments.add(*block.groove, placed, main, start + placed.quarters);
+      stroke.grid = toMoment(tempo.msAt(start + placed->quarters));
+      stroke.time = stroke.grid + toMoment(placed->shift);
+      out.limited += placed->limited ? 1 : 0;
+      drifts.apply(block, weight, block.start + hit.at, stroke);
+      order.see(stroke);
+      pedal.stroke(hit, placed->shutQuarters, stroke, out.strokes.size() - 1);
+      ornaments.note(out.strokes.size() - 1, hit, placed->room, start + placed->quarters);
     }
-    pedal.block(b, plan);
+    pedal.block(b);
   }
+  out.held = order.hold(out.strokes);
+  if (out.held > 0) pedal.refresh(out.strokes);
+  out.squeezed = ornaments.weave(out.strokes);
   orderByTime(out.strokes, *score.kit);
   out.pedal = pedal.build();
   takeOpenings(out.strokes, out.pedal);
@@ -427,12 +329,6 @@ std::vector<Stroke> soundsOf(const Performance& performance, const Kit& kit) {
   }
   orderByTime(out, kit);
   return out;
-}
-
-Moment gridMoment(const Score& score, std::size_t block, Beat at, PieceId piece) {
-  const Score::Block& b = score.blocks[block];
-  const BlockPlan plan(*b.groove, score.feels[b.feel], *score.kit);
-  return toMoment(score.tempo.msAt(b.start.toDouble() + plan.swungQuarters(at, piece)));
 }
 
 }  // namespace uneven

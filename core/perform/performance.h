@@ -3,9 +3,10 @@
 //
 // For each stroke
 //
-//   grid = tempo(swing(written position))      time = grid + displacement + slot + nudge + drift
+//   grid = tempo(swing(written position))      time = grid + displacement + drift
 //
-// in whole nanoseconds from the song's start. A pushed stroke on the first beat has a negative
+// in whole nanoseconds from the song's start (displacement.h, drift.h). A stroke that would pass its
+// neighbour on the same piece is held beside it (hold.h). A pushed stroke on the first beat has a negative
 // time. The strokes of an ornament before its main stroke stand on the main stroke's grid; they
 // never fall before the stroke before them on the same piece: their gaps are squeezed. A stroke of
 // the hand on the hats takes its opening from the pedal's path (hat_pedal.h) at its time. Strokes
@@ -45,6 +46,8 @@ struct Stroke {
 struct Performance {
   std::vector<Stroke> strokes;
   int squeezed = 0;  // ornaments pressed together since the stroke before was too near
+  int limited = 0;   // strokes whose displacement their role's limit holds back
+  int held = 0;      // strokes held since they would pass their neighbour
   HatPedal pedal;
   bool operator==(const Performance&) const = default;
 };
@@ -53,9 +56,5 @@ Performance perform(const Score& score);
 
 // The strokes and what the foot is heard to do besides, as strokes on hat-foot, in their order.
 std::vector<Stroke> soundsOf(const Performance& performance, const Kit& kit);
-
-// Where a position of a block would be struck with neither displacement nor drift, as the given
-// piece swings. `at` from the block's start.
-Moment gridMoment(const Score& score, std::size_t block, Beat at, PieceId piece);
 
 }  // namespace uneven

@@ -23,6 +23,13 @@ struct Score {
     std::uint32_t section = 0;  // index into `sections`
     std::uint32_t feel = 0;     // index into `feels`
     SharedValue<Groove> groove;
+    // Over [morphStart, morphEnd) on the song's beats the feel `before` turns into `feel`; equal: it
+    // does not.
+    std::uint32_t before = 0;
+    Beat morphStart;
+    Beat morphEnd;
+
+    bool morphs() const { return morphStart < morphEnd; }
   };
 
   std::vector<Section> sections;  // as played
@@ -40,6 +47,9 @@ struct Score {
 // Errors: kUnknown for a groove or feel that the song does not have, kLimit when the song grows
 // beyond kSongBarsMax or kStrokesMax. No file or line: the song need not come from a file.
 Result<Score> arrange(const Song& song);
+
+// Only the first `most` blocks of one groove, where the song plays them.
+Result<Score> repetitionsOf(const Song& song, const std::string& grooveId, std::size_t most);
 
 // Only one groove, where the arrangement plays it first (at the song's start when it is not
 // arranged), once. What an editor of that groove shows.

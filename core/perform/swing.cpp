@@ -2,25 +2,68 @@
 // Swing.
 #include "core/perform/swing.h"
 
-namespace uneven {
+#include <algorithm>
+#include <cmath>
 
-SwingCurve::SwingCurve(const Swing& swing, double depth, Beat barLength)
+namespace uneven {
+namespace {
+
+std::optional<double> withinLimits(double ratio) {
+  // A ratio at an end that was typed in another unit comes back a rounding off.
+  constexpr double kRounding = 1e-9;
+  if (!(ratio >= kRatioMin - kRounding && ratio <= kRatioMax + kRounding)) return std::nullopt;
+  return std::clamp(ratio, kRatioMin, kRatioMax);
+}
+
+}  // namespace
+
+Milliseconds pairLength(SwingUnit unit, Tempo tempo) {
+  return tempo.quarter() * (unit == SwingUnit::kEighth ? 1.0 : 0.5);
+}
+
+std::optional<double> ratioOfPercent(double percent) {
+  return withinLimits(percent / (100 - percent));
+}
+
+std::optional<double> ratioOfShort(Milliseconds shortNote, Milliseconds pair) {
+  return withinLimits((pair - shortNote) / shortNote);
+}
+
+double linkedRatio(Milliseconds pair) {
+  return std::clamp((pair - kLinkedShort) / kLinkedShort, kRatioMin, kLinkedRatioMax);
+}
+
+double ratioAt(const Swing& swing, Tempo tempo) {
+  return swing.linked ? linkedRatio(pairLength(swing.unit, tempo)) : swing.ratio;
+}
+
+std::string_view nameOfRatio(double ratio) {
+  constexpr double kNear = 0.005;
+  if (std::abs(ratio - 1) < kNear) return "straight";
+  if (std::abs(ratio - 2) < kNear) return "triplet";
+  if (std::abs(ratio - 3) < kNear) return "dotted";
+  return {};
+}
+
+SwingCurve::SwingCurve(const Swing& swing, Beat barLength)
     : pair_(Beat(2) * swing.unitLength()),
       swungEnd_(Beat(barLength.floorDiv(pair_)) * pair_),
       triplet_(swing.written == Written::kTriplet),
-      pivot_(triplet_ ? 2.0 / 3.0 : 0.5),
-      target_(pivot_ + depth * (swing.targetPoint() - pivot_)),
-      straight_(target_ == pivot_) {}
+      pivot_(triplet_ ? 2.0 / 3.0 : 0.5) {}
 
-double SwingCurve::swung(Beat atInBar) const {
-  if (straight_ || atInBar >= swungEnd_) return atInBar.toDouble();
-  const Beat start = Beat(atInBar.floorDiv(pair_)) * pair_;
+Beat SwingCurve::pairStart(Beat atInBar) const {
+  return Beat(atInBar.floorDiv(pair_)) * pair_;
+}
+
+double SwingCurve::swung(Beat atInBar, double target) const {
+  if (target == pivot_ || atInBar >= swungEnd_) return atInBar.toDouble();
+  const Beat start = pairStart(atInBar);
   const Beat p = (atInBar - start) / pair_;
   if (p == Beat(0)) return atInBar.toDouble();
   const Beat pivot = triplet_ ? Beat(2, 3) : Beat(1, 2);
   const double moved = p <= pivot
-                           ? p.toDouble() * target_ / pivot_
-                           : target_ + (p.toDouble() - pivot_) * (1 - target_) / (1 - pivot_);
+                           ? p.toDouble() * target / pivot_
+                           : target + (p.toDouble() - pivot_) * (1 - target) / (1 - pivot_);
   return start.toDouble() + pair_.toDouble() * moved;
 }
 

@@ -9,6 +9,7 @@
 #include <vector>
 
 #include "core/song/extras.h"
+#include "core/song/hit.h"
 #include "core/song/kit.h"
 #include "core/time/meter.h"
 #include "core/time/units.h"
@@ -22,17 +23,19 @@ enum class Written : std::uint8_t { kStraight, kTriplet };
 inline constexpr double kRatioMin = 1;
 inline constexpr double kRatioMax = 9;
 
-// Swing of pairs of `unit`: long : short = ratio : 1. See core/perform/swing.h for the formula.
+// Swing of pairs of `unit`: long : short = ratio : 1. See core/perform/swing.h for the formulas.
 struct Swing {
   SwingUnit unit = SwingUnit::kEighth;
   double ratio = 1;
+  bool linked = false;  // the ratio follows the tempo; `ratio` waits until it is fixed again
   Written written = Written::kStraight;
-  std::map<PieceId, double> depth;  // 0..1, how far a piece follows; 1 where absent
+  // 0..1, how far a piece and a limb follow; 1 where absent. What a limb plays on a piece follows
+  // by the product.
+  std::map<PieceId, double> depth;
+  std::map<Limb, double> limbDepth;
   Extras extras;
 
   Beat unitLength() const { return unit == SwingUnit::kEighth ? Beat(1, 2) : Beat(1, 4); }
-  // Where the off-note falls inside its pair: r / (1 + r).
-  double targetPoint() const { return ratio / (1 + ratio); }
   bool operator==(const Swing&) const = default;
 };
 
@@ -63,7 +66,12 @@ struct Feel {
   std::string name;
   Swing swing;
   std::map<PieceId, Milliseconds> displacement;  // + late, - early
+  std::map<Limb, Milliseconds> limbDisplacement;
   std::vector<Slot> slots;
+  // Displacement and slots hold as written at this tempo and keep their share of the beat at any
+  // other; without it they keep their milliseconds. Nudges keep theirs always.
+  std::optional<Bpm> shareOf;
+  std::map<Role, Milliseconds> limits;  // how far a hit of the role may be displaced, 0..kShiftMax
   std::optional<Drift> drift;
   Extras extras;
   bool operator==(const Feel&) const = default;

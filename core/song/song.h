@@ -95,6 +95,9 @@ struct Section {
   std::string groove;  // id
   int repeat = 1;
   std::string feel;  // id of a feel that overrides the groove's; empty: the groove's own
+  // For so many quarter notes from the section's start the feel before it turns into its own; 0: at
+  // once.
+  Beat morph;
   Extras extras;
   bool operator==(const Section&) const = default;
 };

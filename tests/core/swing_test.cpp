@@ -16,44 +16,109 @@ Swing swing(SwingUnit unit, double ratio, Written written = Written::kStraight) 
   return s;
 }
 
+// The curve of one ratio and depth.
+struct Bent {
+  SwingCurve curve;
+  double target;
+  Bent(const Swing& s, double depth, Beat bar) : curve(s, bar), target(curve.target(s.ratio, depth)) {}
+  double swung(Beat at) const { return curve.swung(at, target); }
+};
+
 TEST(Swing, TargetPointsOfTheNamedRatios) {
   // 1:1 -> 50 %, 2:1 -> 66.7 %, 3:1 -> 75 % (arithmetic).
-  EXPECT_DOUBLE_EQ(swing(SwingUnit::kEighth, 1).targetPoint(), 0.5);
-  EXPECT_NEAR(swing(SwingUnit::kEighth, 2).targetPoint(), 0.667, 0.001);
-  EXPECT_DOUBLE_EQ(swing(SwingUnit::kEighth, 3).targetPoint(), 0.75);
+  EXPECT_DOUBLE_EQ(pointOfRatio(1), 0.5);
+  EXPECT_NEAR(pointOfRatio(2), 0.667, 0.001);
+  EXPECT_DOUBLE_EQ(pointOfRatio(3), 0.75);
+  EXPECT_EQ(nameOfRatio(1), "straight");
+  EXPECT_EQ(nameOfRatio(2), "triplet");
+  EXPECT_EQ(nameOfRatio(3), "dotted");
+  EXPECT_EQ(nameOfRatio(1.45), "");
+}
+
+TEST(Swing, UnitsAgreeWithATableWorkedByHand) {
+  // Pair P = 60 000 / bpm for eighths, half of it for sixteenths; short = P / (1 + r), percent =
+  // 100 r / (1 + r) (arithmetic).
+  struct Row {
+    SwingUnit unit;
+    int bpm;
+    double ratio, percent, pairMs, shortMs;
+  };
+  const Row rows[] = {
+      {SwingUnit::kEighth, 120, 1, 50, 500, 250},
+      {SwingUnit::kEighth, 120, 1.5, 60, 500, 200},
+      {SwingUnit::kEighth, 120, 2, 66.66667, 500, 166.66667},
+      {SwingUnit::kEighth, 200, 3, 75, 300, 75},
+      {SwingUnit::kSixteenth, 75, 1.5, 60, 400, 160},
+      {SwingUnit::kSixteenth, 100, 1.45, 59.18367, 300, 122.44898},
+      {SwingUnit::kSixteenth, 150, 9, 90, 200, 20},
+  };
+  for (const Row& row : rows) {
+    const Milliseconds pair = pairLength(row.unit, Tempo::fromBpm({static_cast<double>(row.bpm)}));
+    EXPECT_NEAR(pair.count(), row.pairMs, 1e-6);
+    EXPECT_NEAR(100 * pointOfRatio(row.ratio), row.percent, 1e-5);
+    EXPECT_NEAR(ratioOfPercent(row.percent).value(), row.ratio, 1e-5);
+    EXPECT_NEAR(ratioOfShort(Milliseconds(row.shortMs), pair).value(), row.ratio, 1e-5);
+    EXPECT_NEAR((pair * (1 - pointOfRatio(row.ratio))).count(), row.shortMs, 1e-5);
+  }
+  EXPECT_FALSE(ratioOfPercent(49).has_value());
+  EXPECT_FALSE(ratioOfPercent(100).has_value());
+  EXPECT_FALSE(ratioOfPercent(90.1).has_value());
+  EXPECT_FALSE(ratioOfShort(Milliseconds(0), Milliseconds(500)).has_value());
+  EXPECT_FALSE(ratioOfShort(Milliseconds(251), Milliseconds(500)).has_value());
+}
+
+TEST(Swing, TheTempoLinkedRatioHasItsPublishedEnds) {
+  // After Friberg & Sundstrom 2002, figures from memory: about 3.5:1 slow, 1:1 fast, the short note
+  // near 100 ms between. Pairs of eighths last a quarter note.
+  const auto at = [](double bpm) {
+    Swing s = swing(SwingUnit::kEighth, 2);
+    s.linked = true;
+    return ratioAt(s, Tempo::fromBpm({bpm}));
+  };
+  EXPECT_DOUBLE_EQ(at(60), 3.5);
+  EXPECT_DOUBLE_EQ(at(120), 3.5);          // 500 ms: (500 - 100) / 100 = 4, held to 3.5
+  EXPECT_DOUBLE_EQ(at(150), 3);            // 400 ms
+  EXPECT_DOUBLE_EQ(at(200), 2);            // 300 ms
+  EXPECT_NEAR(at(240), 1.5, 1e-9);         // 250 ms
+  EXPECT_DOUBLE_EQ(at(300), 1);            // 200 ms
+  EXPECT_DOUBLE_EQ(at(400), 1);
+  for (double bpm = 140; bpm <= 299; bpm += 1) {
+    const double pair = Tempo::fromBpm({bpm}).quarter().count();
+    EXPECT_NEAR(pair / (1 + at(bpm)), 100, 1e-6) << bpm;
+  }
 }
 
 TEST(Swing, TwoToOneIsATripletWithItsMiddleLeftOut) {
   // Common practice: the off-note falls at 2/3 of the beat.
-  const SwingCurve curve(swing(SwingUnit::kEighth, 2), 1, Beat(4));
+  const Bent curve(swing(SwingUnit::kEighth, 2), 1, Beat(4));
   EXPECT_DOUBLE_EQ(curve.swung(Beat(1, 2)), 2.0 / 3.0);
   EXPECT_DOUBLE_EQ(curve.swung(Beat(7, 2)), 3 + 2.0 / 3.0);
 }
 
 TEST(Swing, MovesWhatLiesInsideAPairInProportion) {
   // Ratio 3, eighths, straight: t = 3/4. The e (p = 1/4) goes to 3/8, the a (p = 3/4) to 7/8.
-  const SwingCurve curve(swing(SwingUnit::kEighth, 3), 1, Beat(4));
+  const Bent curve(swing(SwingUnit::kEighth, 3), 1, Beat(4));
   EXPECT_DOUBLE_EQ(curve.swung(Beat(1, 4)), 0.375);
   EXPECT_DOUBLE_EQ(curve.swung(Beat(3, 4)), 0.875);
 }
 
 TEST(Swing, DoesNotSwingTripletsTwice) {
-  const SwingCurve curve(swing(SwingUnit::kEighth, 2, Written::kTriplet), 1, Beat(4));
+  const Bent curve(swing(SwingUnit::kEighth, 2, Written::kTriplet), 1, Beat(4));
   EXPECT_DOUBLE_EQ(curve.swung(Beat(2, 3)), 2.0 / 3.0);
   EXPECT_DOUBLE_EQ(curve.swung(Beat(1, 3)), 1.0 / 3.0);
 }
 
 TEST(Swing, DepthLiesBetweenWrittenAndTarget) {
   // Ratio 3 at depth one half: t' = 1/2 + 1/2 (3/4 - 1/2) = 5/8.
-  const SwingCurve half(swing(SwingUnit::kEighth, 3), 0.5, Beat(4));
+  const Bent half(swing(SwingUnit::kEighth, 3), 0.5, Beat(4));
   EXPECT_DOUBLE_EQ(half.swung(Beat(1, 2)), 0.625);
-  const SwingCurve none(swing(SwingUnit::kEighth, 3), 0, Beat(4));
+  const Bent none(swing(SwingUnit::kEighth, 3), 0, Beat(4));
   EXPECT_DOUBLE_EQ(none.swung(Beat(1, 2)), 0.5);
 }
 
 TEST(Swing, LeavesAPairThatTheBarLineCutsStraight) {
   // 7/8: the last eighth (at 3) begins a pair that the bar line at 7/2 cuts.
-  const SwingCurve curve(swing(SwingUnit::kEighth, 2), 1, Meter{7, 8}.barLength());
+  const Bent curve(swing(SwingUnit::kEighth, 2), 1, Meter{7, 8}.barLength());
   EXPECT_DOUBLE_EQ(curve.swung(Beat(5, 2)), 2 + 2.0 / 3.0);
   EXPECT_DOUBLE_EQ(curve.swung(Beat(13, 4)), 3.25);
 }
@@ -64,7 +129,7 @@ TEST(Swing, NeverMovesWhatIsOnTheBeatAndKeepsTheOrder) {
     const Swing s = testing::randomFeel(random, "f").swing;
     const Groove groove = testing::randomGroove(random, "g", "");
     const Beat bar = groove.meter.barLength();
-    const SwingCurve curve(s, testing::pickReal(random, 0, 1), bar);
+    const Bent curve(s, testing::pickReal(random, 0, 1), bar);
     const Beat pair = Beat(2) * s.unitLength();
     for (Beat at; at < bar; at += pair) EXPECT_DOUBLE_EQ(curve.swung(at), at.toDouble());
     double before = -1;

@@ -34,6 +34,12 @@ PieceId anyPiece(Random& random) {
       static_cast<std::uint8_t>(pick(random, 0, static_cast<int>(houseKit().pieces.size()) - 1))};
 }
 
+Limb anyLimb(Random& random) {
+  Limb limb = Limb::kAutomatic;
+  while (limb == Limb::kAutomatic) limb = any<Limb>(random);
+  return limb;
+}
+
 Milliseconds shift(Random& random, double most) {
   return Milliseconds(pickReal(random, -most, most));
 }
@@ -85,6 +91,11 @@ Feel randomFeel(Random& random, const std::string& id) {
   for (int i = pick(random, 0, 4); i > 0; --i) {
     feel.displacement[anyPiece(random)] = shift(random, 30);
   }
+  feel.swing.linked = chance(random, 0.2);
+  if (chance(random, 0.3)) feel.swing.limbDepth[anyLimb(random)] = pickReal(random, 0, 1);
+  if (chance(random, 0.3)) feel.limbDisplacement[anyLimb(random)] = shift(random, 15);
+  if (chance(random, 0.2)) feel.shareOf = Bpm{pickReal(random, 60, 180)};
+  if (chance(random, 0.2)) feel.limits[any<Role>(random)] = Milliseconds(pickReal(random, 0, 40));
   for (int i = pick(random, 0, 4); i > 0; --i) {
     Slot slot;
     slot.at = Beat(pick(random, 0, 15), 4);
@@ -206,6 +217,7 @@ Song randomSong(Random& random) {
     section.groove = "groove " + std::to_string(pick(random, 0, grooves - 1));
     section.repeat = pick(random, 1, 3);
     section.feel = anyFeel();
+    if (chance(random, 0.4)) section.morph = Beat(pick(random, 1, 40), pick(random, 1, 3));
     section.extras = someExtras(random);
     song.arrangement.push_back(section);
   }

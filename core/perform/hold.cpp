@@ -1,0 +1,80 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Holding strokes.
+#include "core/perform/hold.h"
+
+#include <algorithm>
+#include <cstdlib>
+#include <set>
+
+namespace uneven {
+namespace {
+
+class Lane {
+ public:
+  explicit Lane(std::vector<Stroke>& strokes) : strokes_(strokes) {}
+
+  // The next stroke of the piece, as written.
+  void take(std::size_t index) {
+    if (!group_.empty() && written(strokes_[group_.front()]) != written(strokes_[index])) {
+      std::size_t last = latest();
+      while (strokes_[index].time < strokes_[last].time) {
+        part(last, index);
+        last = latest();
+      }
+      floor_ = strokes_[last].time;
+      group_.clear();
+    }
+    push(index, floor_);
+    group_.push_back(index);
+  }
+  std::size_t held() const { return held_.size(); }
+
+ private:
+  static std::pair<std::int32_t, Beat> written(const Stroke& s) { return {s.bar, s.at}; }
+  static std::int64_t moved(const Stroke& s) { return std::abs((s.time - s.grid).count()); }
+
+  std::size_t latest() const {
+    return *std::max_element(group_.begin(), group_.end(), [&](std::size_t a, std::size_t b) {
+      return strokes_[a].time < strokes_[b].time;
+    });
+  }
+
+  // `earlier` is written before `later` and would sound after it.
+  void part(std::size_t earlier, std::size_t later) {
+    const Moment gap = toMoment(kHeldGap);
+    if (moved(strokes_[earlier]) > moved(strokes_[later])) {
+      Moment back = strokes_[later].time - gap;
+      if (floor_ != Moment::min()) back = std::max(back, floor_ + gap);
+      if (back < strokes_[earlier].time) setTime(earlier, back);
+    }
+    push(later, strokes_[earlier].time);
+  }
+  // Behind `floor`, when it lies before it.
+  void push(std::size_t index, Moment floor) {
+    if (strokes_[index].time < floor) setTime(index, floor + toMoment(kHeldGap));
+  }
+  void setTime(std::size_t index, Moment time) {
+    strokes_[index].time = time;
+    held_.insert(index);
+  }
+
+  std::vector<Stroke>& strokes_;
+  std::vector<std::size_t> group_;  // of the last position
+  Moment floor_ = Moment::min();    // the latest of the position before that
+  std::set<std::size_t> held_;
+};
+
+}  // namespace
+
+int OrderKeeper::hold(std::vector<Stroke>& strokes) const {
+  if (!passed_) return 0;
+  std::vector<Lane> lanes(newest_.size(), Lane(strokes));
+  for (std::size_t i = 0; i < strokes.size(); ++i) {
+    lanes[strokes[i].piece.value].take(i);
+  }
+  std::size_t held = 0;
+  for (const Lane& lane : lanes) held += lane.held();
+  return static_cast<int>(held);
+}
+
+}  // namespace uneven
