@@ -8,6 +8,7 @@
 #include "core/midi/pedal_controller.h"
 #include "core/midi/smf.h"
 #include "core/midi/voice.h"
+#include "core/perform/drift.h"
 
 namespace uneven {
 namespace {
@@ -129,6 +130,19 @@ void performOnly(benchmark::State& state) {
   perItem(state, p.performance.strokes.size());
 }
 BENCHMARK(performOnly)->Arg(10'000)->Arg(1'000'000)->Unit(benchmark::kMillisecond);
+
+// perform with a body in it, beside the same without: what drift costs a stroke.
+void performWithDrift(benchmark::State& state) {
+  Song song = bench::songOfHits(state.range(0));
+  song.feels[0].drift = withPreset(Drift{}, driftPresets().back());
+  const Score score = *arrange(song);
+  for (auto _ : state) {
+    auto performance = perform(score);
+    benchmark::DoNotOptimize(performance);
+  }
+  perItem(state, static_cast<std::size_t>(score.hits));
+}
+BENCHMARK(performWithDrift)->Arg(1'000'000)->Unit(benchmark::kMillisecond);
 
 void voiceOnly(benchmark::State& state) {
   const Prepared& p = prepared(state.range(0));

@@ -7,6 +7,7 @@
 #include <algorithm>
 #include <map>
 #include <nlohmann/json.hpp>
+#include <set>
 
 #include "core/base/number.h"
 #include "core/check/finding.h"
@@ -15,8 +16,11 @@
 #include "core/io/hits_csv.h"
 #include "core/io/performance_text.h"
 #include "core/io/song_json.h"
+#include "core/measure/unison.h"
 #include "core/midi/smf.h"
 #include "core/perform/performance.h"
+#include "core/perform/swing.h"
+#include "core/song/names.h"
 #include "core/tools/tool.h"
 
 namespace uneven::cli {
@@ -52,6 +56,42 @@ std::string clockText(Milliseconds length) {
   return fmt::format("{}:{:06.3f}", minutes, seconds - 60.0 * minutes);
 }
 
+// Each feel at each tempo it is played at, in every unit.
+std::string swingInfo(const Score& score) {
+  std::string out;
+  std::set<std::pair<std::uint32_t, std::int32_t>> told;
+  for (const Score::Block& block : score.blocks) {
+    const Tempo tempo = score.tempo.tempoAt(block.start);
+    if (!told.emplace(block.feel, tempo.usPerQuarter).second) continue;
+    const Feel& feel = score.feels[block.feel];
+    if (feel.id.empty()) continue;
+    const double ratio = ratioAt(feel.swing, tempo);
+    const double point = pointOfRatio(ratio);
+    const Milliseconds pair = pairLength(feel.swing.unit, tempo);
+    out += fmt::format(
+        "  {} at {:.2f}: {} {:.3f}:1{}{}, {:.1f} %, long {:.1f} ms, short {:.1f} ms\n", feel.id,
+        60e6 / tempo.usPerQuarter, textOf(feel.swing.unit), ratio,
+        nameOfRatio(ratio).empty() ? "" : fmt::format(" ({})", nameOfRatio(ratio)),
+        feel.swing.linked ? " by tempo" : "", 100 * point, (pair * point).count(),
+        (pair * (1 - point)).count());
+  }
+  return out.empty() ? out : "swing:\n" + out;
+}
+
+std::string unisonInfo(const Score& score) {
+  const Performance performance = uneven::perform(score);
+  const std::vector<Unison> all = unisons(performance);
+  const Unison* worst = widest(all);
+  if (worst == nullptr) return {};
+  std::string who;
+  for (const std::size_t i : worst->strokes) {
+    who += (who.empty() ? "" : ", ") + (*score.kit)[performance.strokes[i].piece].id;
+  }
+  return fmt::format("widest unison: {:.1f} ms at bar {}, {} ({}; {:.1f} ms without drift)\n",
+                     worst->spread.count(), worst->bar + 1, worst->at.toString(), who,
+                     worst->plain.count());
+}
+
 std::string songInfo(const Song& song, const Score& score) {
   std::string out = fmt::format("title: {}\n", song.title);
   out += fmt::format("bars: {}\n", score.bars);
@@ -74,7 +114,7 @@ std::string songInfo(const Song& song, const Score& score) {
   for (const auto& [piece, count] : counts) {
     out += fmt::format("  {}: {}\n", (*score.kit)[piece].id, count);
   }
-  return out;
+  return out + swingInfo(score) + unisonInfo(score);
 }
 
 std::string midiInfo(const MidiSequence& sequence) {
@@ -229,12 +269,14 @@ Result<Arguments> argumentsOf(const std::vector<std::string>& words) {
 
 std::string toolList() {
   std::string out;
-  for (const Tool& tool : tools()) {
+  const auto add = [&](const Tool& tool) {
     out += fmt::format("{}: {}\n", tool.name, tool.help);
     for (const ToolParameter& p : tool.parameters) {
       out += fmt::format("  {}={}  [{}]  {}\n", p.name, p.fallback, allowedOf(p), p.help);
     }
-  }
+  };
+  for (const Tool& tool : tools()) add(tool);
+  for (const SongTool& tool : songTools()) add(tool);
   return out;
 }
 
@@ -243,18 +285,16 @@ Result<Output> edit(const EditCall& call) {
   if (!arguments) return arguments.error();
   const Result<Song> song = load(call.song);
   if (!song) return song.error();
-  const Groove* groove = song->findGroove(call.groove);
-  if (groove == nullptr) {
+  if (song->findGroove(call.groove) == nullptr) {
     return Error{ErrorCode::kUnknown,
                  fmt::format("there is no groove \"{}\"", call.groove),
                  {call.song, 0, 0, std::nullopt}};
   }
-  Result<ToolOutcome> outcome = runTool(call.words.front(), *groove, *song->kit, *arguments);
+  const Result<SongOutcome> outcome = runTool(call.words.front(), *song, call.groove, *arguments);
   if (!outcome) return outcome.error();
-  const Song changed = withGroove(*song, std::move(outcome->groove));
-  if (const Result<Score> score = arrange(changed); !score) return score.error();
+  if (const Result<Score> score = arrange(outcome->song); !score) return score.error();
   PosixFileSystem files;
-  if (const Status saved = saveAtomically(files, call.out, writeSong(changed)); !saved) {
+  if (const Status saved = saveAtomically(files, call.out, writeSong(outcome->song)); !saved) {
     return saved.error();
   }
   return Output{{}, outcome->notes};

@@ -80,19 +80,7 @@ void FeelPanel::buildSwing() {
 }
 
 void FeelPanel::change(const QString& step, const std::function<void(Feel&)>& edit, Merge merge) {
-  Feel feel = document_.feel();
-  if (feel.id.empty()) {
-    // The groove has none yet: the change begins one.
-    feel.id = freeId(document_.song(), "feel");
-    feel.name = "Feel";
-    edit(feel);
-    const std::string id = feel.id;
-    document_.apply(step, withFeelInForce(withFeel(document_.song(), std::move(feel)),
-                                          document_.grooveId(), id));
-    return;
-  }
-  edit(feel);
-  document_.apply(step, withFeel(document_.song(), std::move(feel)), merge);
+  document_.apply(step, withFeelChanged(document_.song(), document_.grooveId(), edit), merge);
 }
 
 void FeelPanel::buildDisplacement() {

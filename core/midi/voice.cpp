@@ -274,6 +274,14 @@ class Voicing {
                                     ? std::string("1 ornament")
                                     : fmt::format("{} ornaments", performance_.squeezed)));
     }
+    if (performance_.held > 0) {
+      out.push_back(fmt::format("{} held: it would pass its neighbour on the same piece",
+                                strokes(performance_.held)));
+    }
+    if (performance_.limited > 0) {
+      out.push_back(fmt::format("{} displaced no further than its role's limit",
+                                strokes(performance_.limited)));
+    }
     if (performance_.pedal.pressesOverridden > 0) {
       out.push_back(
           fmt::format("{} of the pump give way to openings that are written",

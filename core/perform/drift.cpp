@@ -69,6 +69,23 @@ double expectedPower(double exponent, std::size_t count) {
 
 }  // namespace
 
+std::span<const DriftPreset> driftPresets() {
+  static constexpr DriftPreset kPresets[] = {
+      {"machine", "Machine-tight", 0, 0, 0, 1}, {"steady", "Steady", 2, 1.5, 2, 1},
+      {"settled", "Settled", 4, 2.5, 3, 1},     {"breathing", "Breathing", 8, 4, 5, 1},
+      {"loose", "Loose", 13, 7, 8, 1.2},
+  };
+  return kPresets;
+}
+
+Drift withPreset(Drift drift, const DriftPreset& preset) {
+  drift.clock = Milliseconds(preset.clock);
+  drift.motor = Milliseconds(preset.motor);
+  drift.velocity = preset.velocity;
+  drift.exponent = preset.exponent;
+  return drift;
+}
+
 double normalAt(std::uint64_t seed, std::uint64_t stream, std::uint64_t index) {
   const std::uint64_t base = mixed(mixed(seed) ^ mixed(stream * 0x632BE59BD9B4E019ULL) ^
                                    mixed(index + 0xD1B54A32D192ED03ULL));
@@ -89,15 +106,24 @@ std::vector<double> colouredNoise(std::uint64_t seed, std::uint64_t stream, doub
     for (double& x : out) x = sum += x;
   }
   if (a > 1e-9) {
-    const std::vector<Filter> filters = filtersFor(a);
+    std::vector<Filter> filters = filtersFor(a);
+    // In rows of four, which are summed side by side: the order of additions is part of the result.
+    while (filters.size() % 4 != 0) filters.push_back({0, 0});
+    std::vector<double> decay, weight;
+    for (const Filter& filter : filters) {
+      decay.push_back(filter.decay);
+      weight.push_back(filter.weight);
+    }
     std::vector<double> state(filters.size(), 0);
     for (double& x : out) {
-      double y = 0;
-      for (std::size_t i = 0; i < filters.size(); ++i) {
-        state[i] = filters[i].decay * state[i] + filters[i].weight * x;
-        y += state[i];
+      double sums[4] = {0, 0, 0, 0};
+      for (std::size_t i = 0; i < state.size(); i += 4) {
+        for (std::size_t k = 0; k < 4; ++k) {
+          state[i + k] = decay[i + k] * state[i + k] + weight[i + k] * x;
+          sums[k] += state[i + k];
+        }
       }
-      x = y;
+      x = (sums[0] + sums[2]) + (sums[1] + sums[3]);
     }
   }
   // By the next power of two, so that a bar more leaves the scale alone.

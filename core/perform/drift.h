@@ -20,6 +20,8 @@
 #pragma once
 
 #include <cstdint>
+#include <span>
+#include <string_view>
 #include <vector>
 
 #include "core/song/feel.h"
@@ -27,6 +29,20 @@
 #include "core/time/beat.h"
 
 namespace uneven {
+
+// Sizes of drift by name, from a machine's to a loose body's. The figures are from memory and of no
+// one in particular.
+struct DriftPreset {
+  std::string_view id;
+  std::string_view name;
+  double clock;     // ms
+  double motor;     // ms
+  double velocity;  // steps
+  double exponent;
+};
+std::span<const DriftPreset> driftPresets();
+// The drift with the preset's sizes; seed and limbs stay.
+Drift withPreset(Drift drift, const DriftPreset& preset);
 
 // A standard normal number that belongs to these three.
 double normalAt(std::uint64_t seed, std::uint64_t stream, std::uint64_t index);

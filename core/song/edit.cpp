@@ -254,6 +254,62 @@ Song withFeelInForce(Song song, const std::string& grooveId, const std::string& 
   return song;
 }
 
+Song withFeelChanged(Song song, const std::string& grooveId,
+                     const std::function<void(Feel&)>& change) {
+  std::string id = feelInForce(song, grooveId);
+  if (song.findFeel(id) == nullptr) {
+    Feel fresh;
+    fresh.name = "Feel";
+    song = withNewFeel(std::move(song), std::move(fresh), "feel", id);
+    song = withFeelInForce(std::move(song), grooveId, id);
+  }
+  for (Feel& feel : song.feels) {
+    if (feel.id == id) change(feel);
+  }
+  return song;
+}
+
+Song withNewFeel(Song song, Feel feel, const std::string& wanted, std::string& id) {
+  id = freeId(song, wanted);
+  feel.id = id;
+  const std::string name = feel.name;
+  const auto taken = [&] {
+    return std::any_of(song.feels.begin(), song.feels.end(),
+                       [&](const Feel& f) { return f.name == feel.name; });
+  };
+  for (int i = 2; taken(); ++i) feel.name = name + " " + std::to_string(i);
+  song.feels.push_back(std::move(feel));
+  return song;
+}
+
+void setSlot(Feel& feel, Beat at, std::optional<PieceId> piece, Milliseconds ms) {
+  const auto found = std::find_if(feel.slots.begin(), feel.slots.end(), [&](const Slot& slot) {
+    return slot.at == at && slot.piece == piece;
+  });
+  if (found == feel.slots.end()) {
+    if (ms.count() == 0) return;
+    Slot slot;
+    slot.at = at;
+    slot.shift = ms;
+    slot.piece = piece;
+    feel.slots.push_back(slot);
+    return;
+  }
+  found->shift = ms;
+  if (ms.count() == 0 && found->velocity == 0) feel.slots.erase(found);
+}
+
+Song withoutFeel(Song song, const std::string& id) {
+  std::erase_if(song.feels, [&](const Feel& feel) { return feel.id == id; });
+  for (auto& groove : song.grooves) {
+    if (groove->feel == id) groove.edit([](Groove& g) { g.feel.clear(); });
+  }
+  for (Section& section : song.arrangement) {
+    if (section.feel == id) section.feel.clear();
+  }
+  return song;
+}
+
 std::string freeId(const Song& song, const std::string& wanted) {
   const auto taken = [&](const std::string& id) {
     return song.findGroove(id) != nullptr || song.findFeel(id) != nullptr;

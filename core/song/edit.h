@@ -88,6 +88,17 @@ std::string feelInForce(const Song& song, const std::string& grooveId);
 // Sets that feel, on the section where the section has one of its own, else on the groove.
 Song withFeelInForce(Song song, const std::string& grooveId, const std::string& feelId);
 
+// Changes the feel in force for that groove; where there is none the change begins one.
+Song withFeelChanged(Song song, const std::string& grooveId,
+                     const std::function<void(Feel&)>& change);
+// The feel at the end of the list under a free id made from `wanted`, which is returned through `id`.
+// A name that another feel has gets a number.
+Song withNewFeel(Song song, Feel feel, const std::string& wanted, std::string& id);
+// What one position of the bar adds, for a piece or for all. A slot that would add nothing goes.
+void setSlot(Feel& feel, Beat at, std::optional<PieceId> piece, Milliseconds ms);
+// Without the feel: what was played with it is straight, or played with its groove's own.
+Song withoutFeel(Song song, const std::string& id);
+
 // `wanted`, or `wanted-2`, `wanted-3`, ...: the first that no feel and no groove of the song has.
 std::string freeId(const Song& song, const std::string& wanted);
 

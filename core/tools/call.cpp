@@ -55,6 +55,10 @@ ToolCall::ToolCall(const Tool& tool, Groove start, const Kit& kit, const Argumen
   if (has("limb")) limb_ = limb("limb");
 }
 
+void ToolCall::note(std::string text) {
+  notes_.push_back(std::move(text));
+}
+
 void ToolCall::fail(ErrorCode code, std::string message) {
   if (!error_) error_ = Error{code, tool_.name + ": " + std::move(message), {}};
 }
@@ -82,11 +86,13 @@ void ToolCall::check(const ToolParameter& p, const std::string& value) {
       }
       break;
     case ParameterKind::kWhole: {
+      if (value == p.fallback && !wholeNumber(value)) break;  // a word, as "keep"
       const auto number = wholeNumber(value);
       if (!number || outside(static_cast<double>(*number))) refuse(ErrorCode::kLimit, range);
       break;
     }
     case ParameterKind::kReal: {
+      if (value == p.fallback && !decimalNumber(value)) break;
       const auto number = decimalNumber(value);
       if (!number || outside(*number)) refuse(ErrorCode::kLimit, range);
       break;
@@ -128,6 +134,10 @@ int ToolCall::whole(std::string_view name) const {
 
 double ToolCall::real(std::string_view name) const {
   return decimalNumber(text(name)).value_or(0);
+}
+
+std::optional<double> ToolCall::realIfGiven(std::string_view name) const {
+  return decimalNumber(text(name));
 }
 
 Beat ToolCall::length(std::string_view name) const {

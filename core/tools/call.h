@@ -32,6 +32,8 @@ class ToolCall {
   Beat stepAt(Beat at) const;                                 // from there to the next slot
   std::optional<PieceId> piece(std::string_view name) const;  // nothing: any
   std::optional<Limb> limb(std::string_view name) const;      // nothing: any
+  // Nothing where the fallback is a word and holds.
+  std::optional<double> realIfGiven(std::string_view name) const;
   Velocity velocity(std::string_view name) const { return Velocity(whole(name)); }
 
   // The span `from` .. `to` that most tools take; `to` left out is the groove's end.
@@ -62,7 +64,7 @@ class ToolCall {
     return count;
   }
 
-  void note(std::string text) { notes_.push_back(std::move(text)); }
+  void note(std::string text);
   void fail(ErrorCode code, std::string message);
   bool failed() const { return error_.has_value(); }
   const Error& error() const { return *error_; }

@@ -92,6 +92,38 @@ const Tool* findTool(std::string_view name) {
   return found == all.end() ? nullptr : &*found;
 }
 
+const std::vector<SongTool>& songTools() {
+  static const std::vector<SongTool> all = feelTools();
+  return all;
+}
+
+const SongTool* findSongTool(std::string_view name) {
+  const auto& all = songTools();
+  const auto found =
+      std::find_if(all.begin(), all.end(), [&](const SongTool& tool) { return tool.name == name; });
+  return found == all.end() ? nullptr : &*found;
+}
+
+Result<SongOutcome> runTool(std::string_view name, const Song& song, const std::string& grooveId,
+                            const Arguments& arguments) {
+  const Groove* groove = song.findGroove(grooveId);
+  if (groove == nullptr) {
+    return Error{
+        ErrorCode::kUnknown, fmt::format("there is no groove \"{}\"", grooveId), {}};
+  }
+  const SongTool* tool = findSongTool(name);
+  if (tool == nullptr) {
+    Result<ToolOutcome> outcome = runTool(name, *groove, *song.kit, arguments);
+    if (!outcome) return outcome.error();
+    return SongOutcome{withGroove(song, std::move(outcome->groove)), std::move(outcome->notes)};
+  }
+  ToolCall call(*tool, *groove, *song.kit, arguments);
+  Song changed = song;
+  if (!call.failed()) tool->change(call, changed);
+  if (call.failed()) return call.error();
+  return SongOutcome{std::move(changed), std::move(call.notes())};
+}
+
 Result<ToolOutcome> runTool(std::string_view name, const Groove& groove, const Kit& kit,
                             const Arguments& arguments) {
   const Tool* tool = findTool(name);

@@ -70,4 +70,19 @@ const Tool* findTool(std::string_view name);
 Result<ToolOutcome> runTool(std::string_view name, const Groove& groove, const Kit& kit,
                             const Arguments& arguments);
 
+// A tool for more than one groove's hits: the feel in force for a groove, the song's sections.
+struct SongTool : Tool {
+  std::function<void(ToolCall&, Song&)> change;
+};
+struct SongOutcome {
+  Song song;
+  std::vector<std::string> notes;
+};
+const std::vector<SongTool>& songTools();
+const SongTool* findSongTool(std::string_view name);
+
+// A tool of either kind on a groove of the song.
+Result<SongOutcome> runTool(std::string_view name, const Song& song, const std::string& grooveId,
+                            const Arguments& arguments);
+
 }  // namespace uneven
