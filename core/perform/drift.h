@@ -53,20 +53,25 @@ std::vector<double> colouredNoise(std::uint64_t seed, std::uint64_t stream, doub
 
 class DriftSeries {
  public:
-  // For positions 0 <= at < length on the song's beats.
-  DriftSeries(const Drift& drift, Beat length);
+  // For positions 0 <= at < until of a song that is `length` long, on the song's beats.
+  DriftSeries(const Drift& drift, Beat length, Beat until);
+  DriftSeries(const Drift& drift, Beat length) : DriftSeries(drift, length, length) {}
 
-  Milliseconds clockAt(Beat at) const;
+  // The clock in ms, and steps to add to a velocity, not yet rounded.
+  struct Cell {
+    double v[2] = {0, 0};
+    Milliseconds clock() const { return Milliseconds(v[0]); }
+    double velocity() const { return v[1]; }
+  };
+  const Cell& cellAt(Beat at) const;
   Milliseconds motorAt(Beat at, Limb limb) const;
-  // Steps to add to a velocity, not yet rounded.
-  double velocityAt(Beat at) const;
 
  private:
-  std::size_t cellOf(Beat at) const;
-
+  static constexpr std::size_t kLimbs = 5;
   Drift drift_;
-  std::vector<double> clock_;     // empty: 0
-  std::vector<double> velocity_;  // likewise
+  std::vector<Cell> cells_;  // empty: all 0
+  double motor_[kLimbs];     // ms, by limb
+  std::uint64_t keys_[kLimbs];
 };
 
 }  // namespace uneven

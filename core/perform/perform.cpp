@@ -123,21 +123,28 @@ class Drifts {
   const DriftSeries* of(std::uint32_t feel) {
     const auto& drift = score_.feels[feel].drift;
     if (!drift) return nullptr;
-    if (!series_[feel]) series_[feel].emplace(*drift, score_.songLength);
+    if (!series_[feel]) {
+      // A bar further: a foot comes down behind the last block.
+      const Score::Block& last = score_.blocks.back();
+      const Beat end = last.start + last.groove->length() + last.groove->meter.barLength();
+      series_[feel].emplace(*drift, score_.songLength, end);
+    }
     return &*series_[feel];
   }
 
   // Moves the stroke and its velocity, weighted; ghosts stay ghosts and accents accents.
-  void apply(const Score::Block& block, double weight, Beat at, Stroke& stroke) {
+  void apply(const Score::Block& block, double weight, Beat inBlock, Stroke& stroke) {
     const DriftSeries* after = of(block.feel);
     const DriftSeries* before = weight < 1 ? of(block.before) : nullptr;
     if (after == nullptr && before == nullptr) return;
+    const Beat at = block.start + inBlock;
     Milliseconds shift{0};
     double velocity = 0;
     const auto add = [&](const DriftSeries* series, double share) {
       if (series == nullptr) return;
-      shift += share * (series->clockAt(at) + series->motorAt(at, stroke.limb));
-      velocity += share * series->velocityAt(at);
+      const DriftSeries::Cell& cell = series->cellAt(at);
+      shift += share * (cell.clock() + series->motorAt(at, stroke.limb));
+      velocity += share * cell.velocity();
     };
     add(after, weight);
     add(before, 1 - weight);
@@ -152,7 +159,7 @@ class Drifts {
   Milliseconds clockAt(const Score::Block& block, double weight, Beat at) {
     const auto share = [&](std::uint32_t feel, double part) {
       const DriftSeries* series = part > 0 ? of(feel) : nullptr;
-      return series == nullptr ? Milliseconds(0) : part * series->clockAt(at);
+      return series == nullptr ? Milliseconds(0) : part * series->cellAt(at).clock();
     };
     return share(block.feel, weight) + share(block.before, 1 - weight);
   }
@@ -296,7 +303,7 @@ Performance perform(const Score& score) {
       stroke.grid = toMoment(tempo.msAt(start + placed->quarters));
       stroke.time = stroke.grid + toMoment(placed->shift);
       out.limited += placed->limited ? 1 : 0;
-      drifts.apply(block, weight, block.start + hit.at, stroke);
+      drifts.apply(block, weight, hit.at, stroke);
       order.see(stroke);
       pedal.stroke(hit, placed->shutQuarters, stroke, out.strokes.size() - 1);
       ornaments.note(out.strokes.size() - 1, hit, placed->room, start + placed->quarters);

@@ -66,6 +66,17 @@ Beat reduced(Wide n, Wide d) {
 }  // namespace
 
 Beat operator+(Beat a, Beat b) {
+  // A whole number beside a small fraction: the sum is in lowest terms already.
+  constexpr std::int64_t kSmall = std::int64_t{1} << 30;
+  const auto small = [](const Beat& x) {
+    return x.num_ > -kSmall && x.num_ < kSmall && x.den_ < kSmall;
+  };
+  if ((a.den_ == 1 || b.den_ == 1) && a.valid() && b.valid() && small(a) && small(b)) {
+    Beat sum;
+    sum.num_ = a.num_ * b.den_ + b.num_ * a.den_;
+    sum.den_ = a.den_ * b.den_;
+    return sum;
+  }
   if (!a.valid() || !b.valid()) return Beat::invalid();
   if (a.den_ == b.den_) return reduced(static_cast<Wide>(a.num_) + b.num_, a.den_);
   // Over the least common denominator: two products below 2^126 cannot overflow when added.
