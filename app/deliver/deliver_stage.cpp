@@ -22,6 +22,7 @@
 #include "app/deliver/midi_tile.h"
 #include "app/shell/action_button.h"
 #include "app/shell/choice_field.h"
+#include "app/shell/airy_table.h"
 #include "app/shell/labels.h"
 #include "app/shell/number_field.h"
 #include "app/shell/prompts.h"
@@ -34,33 +35,6 @@ namespace {
 
 // Songs of fewer strokes are rendered between two frames; longer ones on a worker thread.
 constexpr std::int64_t kStrokesAtOnce = 100'000;
-
-constexpr const char* kTableSheet = R"(
-QTableView { background: #fffaf0; alternate-background-color: #f7f2e8; border: 1px solid #d5c9b2;
-  selection-background-color: #efe1bd; selection-color: #2b2722; }
-QHeaderView::section { background: #f7f2e8; color: #675d4f; border: none;
-  border-bottom: 1px solid #d5c9b2; padding: 5px 12px; }
-QScrollBar:vertical { background: #f7f2e8; width: 10px; }
-QScrollBar::handle:vertical { background: #d5c9b2; border-radius: 4px; min-height: 30px; }
-QScrollBar::add-line, QScrollBar::sub-line { width: 0; height: 0; }
-)";
-
-// Rows with air at both sides of each cell.
-class AiryCells final : public QStyledItemDelegate {
- public:
-  using QStyledItemDelegate::QStyledItemDelegate;
-  void paint(QPainter* p, const QStyleOptionViewItem& option,
-             const QModelIndex& index) const override {
-    QStyleOptionViewItem cell = option;
-    initStyleOption(&cell, index);
-    const QString text = cell.text;
-    cell.text.clear();
-    cell.widget->style()->drawControl(QStyle::CE_ItemViewItem, &cell, p, cell.widget);
-    p->setPen(theme::kInk);
-    p->setFont(cell.font);
-    p->drawText(cell.rect.adjusted(12, 0, -12, 0), static_cast<int>(cell.displayAlignment), text);
-  }
-};
 
 }  // namespace
 
@@ -82,14 +56,7 @@ DeliverStage::DeliverStage(Document& document, FileSystem& files, Prompts& promp
   table_->setObjectName(QStringLiteral("event-list"));
   list_ = new EventList(this);
   table_->setModel(list_);
-  table_->setSelectionBehavior(QAbstractItemView::SelectRows);
-  table_->setItemDelegate(new AiryCells(table_));
-  table_->setStyleSheet(QString::fromLatin1(kTableSheet));
-  table_->setShowGrid(false);
-  table_->setAlternatingRowColors(true);
-  table_->verticalHeader()->hide();
-  table_->verticalHeader()->setDefaultSectionSize(24);
-  table_->horizontalHeader()->setHighlightSections(false);
+  makeAiry(*table_);
   const int widths[EventList::kColumns] = {64, 92, 72, 190, 92, 100, 126};
   for (int i = 0; i < EventList::kColumns; ++i) table_->setColumnWidth(i, widths[i]);
   table_->horizontalHeader()->setSectionResizeMode(EventList::kName, QHeaderView::Stretch);

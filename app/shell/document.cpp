@@ -104,12 +104,19 @@ bool Document::apply(const QString& step, Song after, Merge merge) {
     return false;
   }
   const int squeezedBefore = performance_.squeezed;
+  const int heldBefore = performance_.held;
   undo_.push(new SongStep(*this, step, std::move(after), merge));
-  Q_EMIT said(performance_.squeezed <= squeezedBefore
-                  ? step
-                  : tr("%1. Squeezed, since the stroke before is too near: %2 ornaments here")
-                        .arg(step)
-                        .arg(performance_.squeezed));
+  QString said = step;
+  if (performance_.squeezed > squeezedBefore) {
+    said = tr("%1. Squeezed, since the stroke before is too near: %2 ornaments here")
+               .arg(step)
+               .arg(performance_.squeezed);
+  }
+  if (performance_.held > heldBefore) {
+    said += tr(". Held, since they would pass their neighbours: %1 strokes here")
+                .arg(performance_.held);
+  }
+  Q_EMIT this->said(said);
   return true;
 }
 

@@ -19,6 +19,9 @@
 #include <algorithm>
 
 #include "app/deliver/deliver_stage.h"
+#include "app/lean/lean_stage.h"
+#include "app/lean/lean_view.h"
+#include "app/lean/seams_card.h"
 #include "app/open/open_stage.h"
 #include "app/shell/labels.h"
 #include "app/shell/notice_bar.h"
@@ -75,7 +78,8 @@ void MainWindow::buildStages(const Surroundings& surroundings) {
   rail_ = new StageRail(body);
   rail_->addStage(tr("Strike"), tr("Write the hits: Alt+1"));
   rail_->addStage(tr("Open"), tr("The hats' pedal: Alt+2"));
-  rail_->addStage(tr("Deliver"), tr("Write the MIDI file: Alt+3"));
+  rail_->addStage(tr("Lean"), tr("Swing, displacement and drift: Alt+3"));
+  rail_->addStage(tr("Deliver"), tr("Write the MIDI file: Alt+4"));
   across->addWidget(rail_);
   stages_ = new QStackedWidget(body);
   strike_ = new StrikeStage(*editing_, stages_);
@@ -132,6 +136,20 @@ OpenStage& MainWindow::open() {
   return *open_;
 }
 
+LeanStage& MainWindow::lean() {
+  if (lean_ == nullptr) {
+    lean_ = new LeanStage(*editing_, files_, prompts_, stages_);
+    stages_->addWidget(lean_);
+    lean_->view().setPxPerMs(settings_.value(QStringLiteral("lean/px-per-ms"), 1.2).toDouble());
+    lean_->seams().setBound(
+        settings_.value(QStringLiteral("lean/bound"), SeamsCard::kBoundUsual).toDouble());
+    connect(lean_, &LeanStage::refused, this, &MainWindow::say);
+    connect(lean_, &LeanStage::said, this, &MainWindow::say);
+    connect(lean_, &LeanStage::failed, this, &MainWindow::warn);
+  }
+  return *lean_;
+}
+
 DeliverStage& MainWindow::deliver() {
   if (deliver_ == nullptr) {
     deliver_ = new DeliverStage(document_, files_, prompts_, stages_);
@@ -147,6 +165,7 @@ void MainWindow::showStage(Stage stage) {
   stage_ = stage;
   QWidget* shown = strike_;
   if (stage == Stage::kOpen) shown = &open();
+  if (stage == Stage::kLean) shown = &lean();
   if (stage == Stage::kDeliver) shown = &deliver();
   stages_->setCurrentWidget(shown);
   rail_->setCurrent(static_cast<int>(stage));
@@ -200,6 +219,10 @@ void MainWindow::closeEvent(QCloseEvent* event) {
   settings_.setValue(QStringLiteral("strike/bars"), strike_->lanes().visibleBars());
   settings_.setValue(QStringLiteral("strike/px-per-ms"), strike_->lanes().pxPerMs());
   settings_.setValue(QStringLiteral("strike/all-pieces"), strike_->lanes().showsAllPieces());
+  if (lean_ != nullptr) {
+    settings_.setValue(QStringLiteral("lean/px-per-ms"), lean_->view().pxPerMs());
+    settings_.setValue(QStringLiteral("lean/bound"), lean_->seams().bound());
+  }
   event->accept();
 }
 

@@ -23,6 +23,7 @@ class NoticeBar;
 class Prompts;
 class StageRail;
 class Exchange;
+class LeanStage;
 class OpenStage;
 class StrikeStage;
 class TopBar;
@@ -36,7 +37,7 @@ struct Surroundings {
   std::function<Milliseconds()> clock;
 };
 
-enum class Stage { kStrike, kOpen, kDeliver };
+enum class Stage { kStrike, kOpen, kLean, kDeliver };
 
 class MainWindow : public QMainWindow {
   Q_OBJECT
@@ -51,6 +52,7 @@ class MainWindow : public QMainWindow {
   void openTool(const std::string& name);
   StrikeStage& strike() { return *strike_; }
   OpenStage& open();
+  LeanStage& lean();
   void askAim();
   // Offers what a crash left behind.
   void offerUnsavedWork();
@@ -93,8 +95,9 @@ class MainWindow : public QMainWindow {
   Stage stage_ = Stage::kStrike;
   QStackedWidget* stages_ = nullptr;
   StrikeStage* strike_ = nullptr;
-  OpenStage* open_ = nullptr;        // this and the next are made when first shown
-  DeliverStage* deliver_ = nullptr;  // made when it is first shown
+  OpenStage* open_ = nullptr;  // these are made when they are first shown
+  LeanStage* lean_ = nullptr;
+  DeliverStage* deliver_ = nullptr;
   QMenu* recentMenu_ = nullptr;
   QLabel* status_ = nullptr;
 };

@@ -160,7 +160,9 @@ void MainWindow::buildViewMenu() {
                   [this] { showStage(Stage::kStrike); });
   menu->addAction(tr("&Open"), QKeySequence(Qt::ALT | Qt::Key_2), this,
                   [this] { showStage(Stage::kOpen); });
-  menu->addAction(tr("&Deliver"), QKeySequence(Qt::ALT | Qt::Key_3), this,
+  menu->addAction(tr("&Lean"), QKeySequence(Qt::ALT | Qt::Key_3), this,
+                  [this] { showStage(Stage::kLean); });
+  menu->addAction(tr("&Deliver"), QKeySequence(Qt::ALT | Qt::Key_4), this,
                   [this] { showStage(Stage::kDeliver); });
   menu->addSeparator();
   LanesView& lanes = strike_->lanes();
@@ -279,7 +281,11 @@ void MainWindow::showKeys() {
        tr("left, right walk the strokes; up, down open; Shift and left or right moves the end; O "
           "opens or shuts; W walks through placements (1 2 3 mark, Enter keeps). Ctrl and drag "
           "draws an opening, Alt and drag sets the pump's lift")},
-      {tr("Alt+1, Alt+2, Alt+3"), tr("Strike, Open, Deliver")},
+      {tr("in Lean"),
+       tr("left, right walk the strokes, up, down the rows; , and . nudge; S held shows straight; "
+          "drag a stick, a piece's name or a slot's point; Ctrl and wheel magnifies; Page Up and "
+          "Page Down go through the bars")},
+      {tr("Alt+1, 2, 3, 4"), tr("Strike, Open, Lean, Deliver")},
       {tr("Ctrl+E"), tr("write the MIDI file; Ctrl+I, Ctrl+Shift+E import, export a groove")}};
   QString text = QStringLiteral("<table cellspacing=6>");
   for (const Key& key : keys) {

@@ -4,11 +4,15 @@
 
 #include <QApplication>
 #include <QDir>
+#include <QEventLoop>
 #include <QSettings>
 #include <QTemporaryDir>
+#include <QTimer>
 #include <QUndoStack>
 #include <cstdio>
 
+#include "app/lean/lean_stage.h"
+#include "app/lean/lean_view.h"
 #include "app/open/open_stage.h"
 #include "app/open/walk_card.h"
 #include "app/shell/main_window.h"
@@ -16,6 +20,7 @@
 #include "app/strike/editing.h"
 #include "app/strike/lanes_view.h"
 #include "app/strike/strike_stage.h"
+#include "core/perform/drift.h"
 
 namespace uneven {
 namespace {
@@ -106,6 +111,31 @@ int takeShots(const QString& folder) {
   });
   window.open().showSide(OpenStage::Side::kFindings);
   ok = photographer.take(QStringLiteral("open-findings")) && ok;
+  window.document().undoStack().setIndex(0);
+  Q_EMIT window.editing().said({});
+  window.showStage(Stage::kLean);
+  LeanStage& lean = window.lean();
+  window.editing().moveCursor(Beat(3), piece::kSnare);
+  ok = photographer.take(QStringLiteral("lean")) && ok;
+  lean.showSide(LeanStage::Side::kDisplace);
+  window.editing().moveCursor(Beat(1), piece::kSnare);
+  ok = photographer.take(QStringLiteral("lean-shift")) && ok;
+  lean.showSide(LeanStage::Side::kDrift);
+  window.document().apply(QStringLiteral("Settled"),
+                          withFeelChanged(window.document().song(), "towpath", [](Feel& f) {
+                            f.drift = withPreset(Drift{}, driftPresets()[2]);
+                          }));
+  // The strip is drawn when the hand rests.
+  QEventLoop rest;
+  QTimer::singleShot(300, &rest, &QEventLoop::quit);
+  rest.exec();
+  ok = photographer.take(QStringLiteral("lean-drift")) && ok;
+  lean.showSide(LeanStage::Side::kSeams);
+  ok = photographer.take(QStringLiteral("lean-seams")) && ok;
+  lean.showSide(LeanStage::Side::kFeels);
+  lean.view().setCompared("night-water");
+  ok = photographer.take(QStringLiteral("lean-feels")) && ok;
+  lean.view().setCompared({});
   window.document().undoStack().setIndex(0);
   Q_EMIT window.editing().said({});
   window.showStage(Stage::kDeliver);

@@ -30,7 +30,8 @@ bool swings(const Swing& swing) {
 
 class SeamMeter {
  public:
-  SeamMeter(const Score& score, const Seam& seam, PieceId piece) : score_(score), piece_(piece) {
+  SeamMeter(const Score& score, const Seam& seam, PieceId piece, Tempo tempo)
+      : score_(score), piece_(piece), quarter_(tempo.quarter()) {
     const Swing& before = score.feels[seam.before].swing;
     const Swing& after = score.feels[seam.after].swing;
     const Beat a = swings(before) || !swings(after) ? before.unitLength() : after.unitLength();
@@ -47,10 +48,12 @@ class SeamMeter {
     for (Beat start; start < block.groove->length(); start += bar) {
       if (block.start + start < from || block.start + start >= to) continue;
       for (Beat begin = start; begin + pair_ <= start + bar; begin += pair_) {
-        Pair pair{block.start + begin, {}, clock.struck(begin + pair_, piece_)};
-        for (Beat at = begin; at < begin + pair_; at += unit_) {
-          pair.struck.push_back(clock.struck(at, piece_));
-        }
+        const auto struck = [&](Beat at) {
+          const double quarters = block.start.toDouble() + clock.swungQuarters(at, piece_);
+          return quarters * quarter_ + clock.displacement(at, piece_);
+        };
+        Pair pair{block.start + begin, {}, struck(begin + pair_)};
+        for (Beat at = begin; at < begin + pair_; at += unit_) pair.struck.push_back(struck(at));
         pairs_.push_back(std::move(pair));
       }
     }
@@ -85,6 +88,7 @@ class SeamMeter {
 
   const Score& score_;
   PieceId piece_;
+  Milliseconds quarter_;
   Beat unit_, pair_;
   std::vector<Pair> pairs_;
 };
@@ -101,7 +105,7 @@ std::vector<Seam> seams(const Score& score) {
     seam.section = block.section;
     seam.before = before.feel;
     seam.after = block.feel;
-    SeamMeter meter(score, seam, busiest(*block.groove));
+    SeamMeter meter(score, seam, busiest(*block.groove), score.tempo.tempoAt(block.start));
     const Beat from = block.start - before.groove->meter.barLength();
     const Beat end = block.morphs() ? block.morphEnd : block.start;
     const Beat to = end + block.groove->meter.barLength();

@@ -1,0 +1,141 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The Lean stage.
+#include "app/lean/lean_stage.h"
+
+#include <QApplication>
+#include <QClipboard>
+#include <QHBoxLayout>
+#include <QHeaderView>
+#include <QTableView>
+#include <QVBoxLayout>
+
+#include "app/lean/displace_card.h"
+#include "app/lean/drift_card.h"
+#include "app/lean/feels_card.h"
+#include "app/lean/lean_view.h"
+#include "app/lean/seams_card.h"
+#include "app/lean/swing_card.h"
+#include "app/lean/timing_list.h"
+#include "app/shell/action_button.h"
+#include "app/shell/airy_table.h"
+#include "app/shell/labels.h"
+#include "app/shell/word_tabs.h"
+
+namespace uneven {
+
+LeanStage::LeanStage(Editing& editing, FileSystem& files, Prompts& prompts, QWidget* parent)
+    : QWidget(parent),
+      editing_(editing),
+      view_(new LeanView(editing, this)),
+      table_(new QTableView(this)),
+      list_(new TimingList(this)),
+      tabs_(new WordTabs(this)),
+      seams_(new SeamsCard(editing, this)) {
+  auto* across = new QHBoxLayout(this);
+  across->setContentsMargins(0, 6, 14, 6);
+  across->setSpacing(6);
+  auto* down = new QVBoxLayout;
+  down->setSpacing(2);
+  down->addWidget(view_, 5);
+  auto* under = new QHBoxLayout;
+  under->setContentsMargins(20, 0, 0, 0);
+  auto* legend = quietLabel(
+      tr("Brass marks: swung. Soft bands: how far a body drifts. Faint: every repetition. Hold S "
+         "for straight."),
+      this);
+  legend->setMinimumWidth(80);
+  under->addWidget(legend, 1);
+  const auto copyButton = [&](const QString& text, const char* name, const QString& tip, bool csv) {
+    auto* button = new ActionButton(text, ActionButton::Tone::kQuiet, this);
+    button->setObjectName(QString::fromLatin1(name));
+    button->setToolTip(tip);
+    connect(button, &QPushButton::clicked, this, [this, csv] { copyTable(csv); });
+    under->addWidget(button);
+  };
+  copyButton(tr("Copy table"), "copy-text",
+             tr("Every stroke of the groove, columns divided by tabs"), false);
+  copyButton(tr("as CSV"), "copy-csv", tr("Every stroke of the groove as comma-separated values"),
+             true);
+  down->addLayout(under);
+  buildTable();
+  auto* room = new QHBoxLayout;
+  room->setContentsMargins(20, 0, 0, 0);
+  room->addWidget(table_);
+  down->addLayout(room, 2);
+  across->addLayout(down, 1);
+
+  auto* side = new QVBoxLayout;
+  side->setSpacing(2);
+  tabs_->setFixedWidth(Card::kWidth);
+  tabs_->addWord(tr("Swing"), tr("Ratio in every unit, by tempo, and who follows"));
+  tabs_->addWord(tr("Shift"), tr("How late and early, limits, and what is struck together"));
+  tabs_->addWord(tr("Drift"), tr("What a body adds"));
+  tabs_->addWord(tr("Feels"), tr("The song's feels"));
+  tabs_->addWord(tr("Seams"), tr("Where one feel gives way to the next"));
+  side->addWidget(tabs_);
+  auto* swing = new SwingCard(editing, this);
+  auto* displace = new DisplaceCard(editing, this);
+  auto* drift = new DriftCard(editing, this);
+  auto* feels = new FeelsCard(editing, files, prompts, this);
+  cards_ = {swing, displace, drift, feels, seams_};
+  for (Card* card : cards_) side->addWidget(card, 1);
+  across->addLayout(side);
+  for (FeelCard* card : {static_cast<FeelCard*>(swing), static_cast<FeelCard*>(displace),
+                         static_cast<FeelCard*>(drift), static_cast<FeelCard*>(seams_)}) {
+    connect(card, &FeelCard::refused, this, &LeanStage::refused);
+  }
+  connect(feels, &FeelsCard::refused, this, &LeanStage::refused);
+  connect(feels, &FeelsCard::failed, this, &LeanStage::failed);
+  connect(feels, &FeelsCard::said, this, &LeanStage::said);
+  connect(feels, &FeelsCard::compared, view_, &LeanView::setCompared);
+  connect(tabs_, &WordTabs::chosen, this, [this](int i) { showSide(static_cast<Side>(i)); });
+  setFocusProxy(view_);
+  showSide(Side::kSwing);
+}
+
+void LeanStage::buildTable() {
+  table_->setObjectName(QStringLiteral("timing-table"));
+  table_->setModel(list_);
+  makeAiry(*table_);
+  table_->verticalHeader()->setDefaultSectionSize(21);
+  table_->setMinimumHeight(96);
+  const int widths[TimingList::kColumns] = {68, 84, 80, 74, 98, 72, 64, 100, 74};
+  for (int i = 0; i < TimingList::kColumns; ++i) table_->setColumnWidth(i, widths[i]);
+  table_->horizontalHeader()->setSectionResizeMode(TimingList::kFrom, QHeaderView::Stretch);
+  connect(&editing_.document(), &Document::changed, this, [this] {
+    if (isVisible()) readTable();
+  });
+  connect(view_, &LeanView::barChanged, this, &LeanStage::readTable);
+  connect(table_->selectionModel(), &QItemSelectionModel::currentRowChanged, this,
+          [this](const QModelIndex& index) {
+            if (!index.isValid() || !table_->hasFocus()) return;
+            const HitRef ref = list_->rows()[static_cast<std::size_t>(index.row())].ref;
+            editing_.moveCursor(ref.at, ref.piece);
+          });
+}
+
+void LeanStage::readTable() {
+  list_->show(editing_.document(), view_->bar());
+}
+
+void LeanStage::showEvent(QShowEvent* event) {
+  QWidget::showEvent(event);
+  readTable();
+}
+
+void LeanStage::showSide(Side side) {
+  for (std::size_t i = 0; i < cards_.size(); ++i) {
+    cards_[i]->setVisible(i == static_cast<std::size_t>(side));
+  }
+  tabs_->setCurrent(static_cast<int>(side));
+}
+
+void LeanStage::copyTable(bool csv) {
+  const Document& d = editing_.document();
+  const auto rows = timingRows(d.score(), d.performance());
+  QApplication::clipboard()->setText(QString::fromStdString(
+      timingText(rows, *d.song().kit, d.groove().meter, csv ? ',' : '\t')));
+  Q_EMIT said(tr("%1 rows copied").arg(rows.size()));
+}
+
+}  // namespace uneven

@@ -1,0 +1,54 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The Lean stage: the map, its table, and the cards of swing, displacement, drift, feels and seams.
+#pragma once
+
+#include <QWidget>
+#include <vector>
+
+#include "app/strike/editing.h"
+
+class QTableView;
+
+namespace uneven {
+
+class Card;
+class LeanView;
+class Prompts;
+class SeamsCard;
+class TimingList;
+class WordTabs;
+
+class LeanStage : public QWidget {
+  Q_OBJECT
+ public:
+  LeanStage(Editing& editing, FileSystem& files, Prompts& prompts, QWidget* parent = nullptr);
+
+  enum class Side { kSwing, kDisplace, kDrift, kFeels, kSeams };
+  void showSide(Side side);
+  LeanView& view() { return *view_; }
+  SeamsCard& seams() { return *seams_; }
+  // The groove's table on the clipboard: columns divided by tabs, or CSV.
+  void copyTable(bool csv);
+
+ Q_SIGNALS:
+  void refused(const QString& why);
+  void failed(const QString& why);
+  void said(const QString& what);
+
+ protected:
+  void showEvent(QShowEvent* event) override;
+
+ private:
+  void buildTable();
+  void readTable();
+
+  Editing& editing_;
+  LeanView* view_;
+  QTableView* table_;
+  TimingList* list_;
+  WordTabs* tabs_;
+  SeamsCard* seams_;
+  std::vector<Card*> cards_;
+};
+
+}  // namespace uneven

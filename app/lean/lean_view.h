@@ -1,0 +1,74 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The lean map: the bar's strokes, magnified in time.
+#pragma once
+
+#include <QWidget>
+#include <functional>
+#include <optional>
+
+#include "app/strike/editing.h"
+#include "layout/lean_scene.h"
+
+namespace uneven {
+
+class LeanView : public QWidget {
+  Q_OBJECT
+ public:
+  explicit LeanView(Editing& editing, QWidget* parent = nullptr);
+
+  const LeanScene& scene();
+  int bar() const { return viewport_.bar; }
+  void setBar(int bar);
+  double pxPerMs() const { return viewport_.pxPerMs; }
+  void setPxPerMs(double pxPerMs);
+  // Another feel of the song beside the one in force; empty: none.
+  void setCompared(const std::string& feelId);
+  const std::string& compared() const { return compared_; }
+  bool straight() const { return straight_; }  // the key is held
+
+ Q_SIGNALS:
+  void barChanged();
+
+ protected:
+  void paintEvent(QPaintEvent* event) override;
+  void resizeEvent(QResizeEvent* event) override;
+  void mousePressEvent(QMouseEvent* event) override;
+  void mouseMoveEvent(QMouseEvent* event) override;
+  void mouseReleaseEvent(QMouseEvent* event) override;
+  void wheelEvent(QWheelEvent* event) override;
+  void keyPressEvent(QKeyEvent* event) override;
+  void keyReleaseEvent(QKeyEvent* event) override;
+  void focusOutEvent(QFocusEvent* event) override;
+  bool event(QEvent* event) override;
+
+ private:
+  void refresh();
+  void paintHeader(QPainter& p) const;
+  void paintRows(QPainter& p) const;
+  void paintSticks(QPainter& p) const;
+  void paintScale(QPainter& p) const;
+  void walk(int by);
+  void walkRow(int by);
+  void nudge(Milliseconds by);
+  QString tipAt(Point p);
+
+  // What is dragged: the song before, and how it changes with the way in pixels.
+  struct Drag {
+    Point from;
+    Song before;
+    std::function<std::pair<QString, Song>(const Song&, Point way)> change;
+    Merge merge;
+    int indexBefore = 0;
+  };
+  std::optional<Drag> dragAt(Point p);
+
+  Editing& editing_;
+  LeanViewport viewport_;
+  LeanScene scene_;
+  bool fresh_ = false;
+  bool straight_ = false;
+  std::string compared_;
+  std::optional<Drag> drag_;
+};
+
+}  // namespace uneven

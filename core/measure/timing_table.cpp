@@ -1,0 +1,75 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The timing table.
+#include "core/measure/timing_table.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <iterator>
+#include <map>
+
+#include "core/measure/unison.h"
+#include "core/time/count.h"
+
+namespace uneven {
+
+std::vector<TimingRow> timingRows(const Score& alone, const Performance& performance) {
+  const Score::Block& block = alone.blocks.front();
+  const Groove& groove = *block.groove;
+  const Feel& feel = alone.feels[block.feel];
+  std::map<std::pair<int, Beat>, Milliseconds> spreads;
+  for (const Unison& unison : unisons(performance)) {
+    spreads[{unison.bar, unison.at}] = unison.spread;
+  }
+  std::vector<TimingRow> out;
+  out.reserve(groove.hits.size());
+  for (const Stroke& s : performance.strokes) {
+    if (s.part > 0) continue;
+    const Hit& hit = groove.hits[s.hit];
+    const Beat bar = block.start + hit.at - s.at;
+    const Tempo tempo = alone.tempo.tempoAt(block.start + hit.at);
+    const Milliseconds barLine = alone.tempo.msAt(bar.toDouble());
+    TimingRow row;
+    row.ref = refOf(groove, s.hit);
+    row.bar = s.bar - block.firstBar;
+    row.at = s.at;
+    row.limb = s.limb;
+    row.straight = alone.tempo.msAt((block.start + hit.at).toDouble()) - barLine;
+    row.swung = toMilliseconds(s.grid) - barLine;
+    row.performed = toMilliseconds(s.time) - barLine;
+    row.beatShare = row.difference() / tempo.quarter();
+    row.ticks = row.beatShare * kTableTicks;
+    row.parts = shiftOf(feel, hit, s.limb, s.at, shareFactor(feel, tempo));
+    row.drift = toMilliseconds(s.drift);
+    if (const auto found = spreads.find({s.bar, s.at}); found != spreads.end()) {
+      row.spread = found->second;
+    }
+    out.push_back(row);
+  }
+  std::stable_sort(out.begin(), out.end(),
+                   [](const TimingRow& a, const TimingRow& b) { return a.ref < b.ref; });
+  return out;
+}
+
+std::string timingText(const std::vector<TimingRow>& rows, const Kit& kit, Meter meter,
+                       char divider) {
+  std::string out =
+      "bar,count,at,piece,straight_ms,swung_ms,performed_ms,difference_ms,ticks,piece_ms,limb_ms,"
+      "slot_ms,nudge_ms,drift_ms,spread_ms\n";
+  std::replace(out.begin(), out.end(), ',', divider);
+  for (const TimingRow& r : rows) {
+    const double numbers[] = {r.straight.count(),    r.swung.count(),       r.performed.count(),
+                              r.difference().count(), r.ticks,               r.parts.piece.count(),
+                              r.parts.limb.count(),  r.parts.slot.count(),  r.parts.nudge.count(),
+                              r.drift.count(),       r.spread.count()};
+    fmt::format_to(std::back_inserter(out), "{1}{0}{2}{0}{3}{0}{4}", divider, r.bar + 1,
+                   countName(r.at, meter).text(), r.at.toString(), kit[r.ref.piece].id);
+    for (const double number : numbers) {
+      fmt::format_to(std::back_inserter(out), "{}{:.3f}", divider, number);
+    }
+    out += '\n';
+  }
+  return out;
+}
+
+}  // namespace uneven

@@ -1,0 +1,222 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The lean map.
+#include "layout/lean_scene.h"
+
+#include <algorithm>
+#include <cmath>
+#include <map>
+
+#include "core/perform/clock.h"
+#include "core/song/slots.h"
+#include "layout/hit_test.h"
+
+namespace uneven {
+namespace {
+
+constexpr double kStripTop = 46, kStripHeight = 50, kRowsTop = 104, kBottom = 40;
+constexpr double kRight = 64;
+constexpr double kStripMs = 30;  // that the strip holds at least, either way
+
+class Builder {
+ public:
+  Builder(const LeanSources& sources, const LeanViewport& viewport)
+      : sources_(sources),
+        viewport_(viewport),
+        block_(sources.alone.blocks.front()),
+        groove_(*block_.groove),
+        feel_(sources.alone.feels[block_.feel]) {}
+
+  LeanScene build() {
+    const Beat bar = groove_.meter.barLength();
+    scene_.begin = Beat(viewport_.bar) * bar;
+    scene_.end = scene_.begin + bar;
+    scene_.strip = {kLaneNameWidth, kStripTop, viewport_.size.width - kRight,
+                    kStripTop + kStripHeight};
+    scene_.area = {kLaneNameWidth, kRowsTop, viewport_.size.width - kRight,
+                   std::max(kRowsTop + 20, viewport_.size.height - kBottom)};
+    axis_ = TimeAxis(scene_.area.left + 20, scene_.area.right, scene_.begin.toDouble(),
+                     bar.toDouble());
+    addLines();
+    addSlots();
+    addRows();
+    addSticks();
+    addFaint();
+    return std::move(scene_);
+  }
+
+ private:
+  void addLines() {
+    const Beat bar = groove_.meter.barLength();
+    for (const Beat slot : slotsOf(groove_, scene_.begin, scene_.end)) {
+      GridLine line;
+      line.at = slot;
+      line.x = line.straightX = axis_.xFromQuarters(slot.toDouble());
+      line.count = countName(slot - scene_.begin, groove_.meter);
+      line.weight = slot == scene_.begin          ? LineWeight::kBar
+                    : line.count.partial.empty() ? LineWeight::kCount
+                                                 : LineWeight::kPartial;
+      line.labelled = line.weight != LineWeight::kPartial || axis_.pxPerQuarter() * step(slot) > 24;
+      scene_.lines.push_back(line);
+    }
+    GridLine last;
+    last.at = scene_.end;
+    last.x = last.straightX = axis_.xFromQuarters((scene_.begin + bar).toDouble());
+    last.weight = LineWeight::kBar;
+    last.labelled = false;
+    scene_.lines.push_back(last);
+  }
+  double step(Beat slot) const { return (slotAfter(groove_, slot) - slot).toDouble(); }
+
+  void addSlots() {
+    double most = kStripMs;
+    for (const Slot& slot : feel_.slots) most = std::max(most, std::abs(slot.shift.count()));
+    scene_.stripPxPerMs = kStripHeight / 2 / most;
+    const double middle = (scene_.strip.top + scene_.strip.bottom) / 2;
+    for (const GridLine& line : scene_.lines) {
+      if (line.at == scene_.end) continue;
+      LeanSlot slot;
+      slot.inBar = line.at - scene_.begin;
+      slot.x = line.x;
+      for (const Slot& s : feel_.slots) {
+        if (s.at != slot.inBar) continue;
+        if (s.piece) slot.ofPieces.push_back(middle - scene_.stripPxPerMs * s.shift.count());
+        if (!s.piece) slot.shift += s.shift;
+      }
+      slot.y = middle - scene_.stripPxPerMs * slot.shift.count();
+      scene_.slots.push_back(slot);
+    }
+  }
+
+  void addRows() {
+    std::vector<bool> struck(sources_.alone.kit->pieces.size(), false);
+    for (const Hit& hit : groove_.hits) struck[hit.piece.value] = true;
+    for (const PieceId piece : sources_.alone.kit->order) {
+      if (!struck[piece.value]) continue;
+      LeanRow row;
+      row.piece = piece;
+      const auto shift = feel_.displacement.find(piece);
+      if (shift != feel_.displacement.end()) row.displacement = shift->second;
+      scene_.rows.push_back(row);
+    }
+    if (scene_.rows.empty()) return;
+    const double height = scene_.area.height() / static_cast<double>(scene_.rows.size());
+    for (std::size_t i = 0; i < scene_.rows.size(); ++i) {
+      LeanRow& row = scene_.rows[i];
+      rowOf_[row.piece] = i;
+      row.top = scene_.area.top + height * static_cast<double>(i);
+      row.baseline = row.top + height - 14;
+      row.room = std::clamp(height - 30, 8.0, 120.0);
+    }
+  }
+
+  // Standard deviation of what the body adds for that limb.
+  Milliseconds deviation(Limb limb) const {
+    if (!feel_.drift) return Milliseconds(0);
+    const auto factor = feel_.drift->limbs.find(limb);
+    const double motor =
+        feel_.drift->motor.count() * (factor == feel_.drift->limbs.end() ? 1 : factor->second);
+    return Milliseconds(std::hypot(feel_.drift->clock.count(), motor));
+  }
+
+  Point headAt(const LeanRow& row, double footX, Milliseconds lean, Velocity velocity) const {
+    return {footX + viewport_.pxPerMs * lean.count(),
+            row.baseline - row.room * velocity.value() / Velocity::kMax};
+  }
+
+  void addSticks() {
+    std::map<std::uint32_t, Milliseconds> other;
+    if (sources_.other != nullptr) {
+      for (const Stroke& s : sources_.other->strokes) {
+        if (s.part == 0) other[s.hit] = toMilliseconds(s.time - s.drift);
+      }
+    }
+    std::map<HitRef, const Stroke*> strokes;
+    for (const Stroke& s : sources_.performance.strokes) {
+      if (s.part == 0) strokes[refOf(groove_, s.hit)] = &s;
+    }
+    for (const TimingRow& timing : timingRows(sources_.alone, sources_.performance)) {
+      if (timing.bar != viewport_.bar) continue;
+      const Stroke& s = *strokes.at(timing.ref);
+      LeanStick stick;
+      stick.ref = timing.ref;
+      stick.row = rowOf_.at(s.piece);
+      const LeanRow& row = scene_.rows[stick.row];
+      stick.foot = {axis_.xFromQuarters(timing.ref.at.toDouble()), row.baseline};
+      stick.head = headAt(row, stick.foot.x, timing.difference() - timing.drift, s.velocity);
+      stick.swungX =
+          stick.foot.x + viewport_.pxPerMs * (timing.swung - timing.straight).count();
+      stick.band = viewport_.pxPerMs * deviation(s.limb).count();
+      if (const auto found = other.find(s.hit); found != other.end()) {
+        const Milliseconds straight =
+            sources_.alone.tempo.msAt((block_.start + timing.ref.at).toDouble());
+        stick.other = headAt(row, stick.foot.x, found->second - straight, s.velocity);
+      }
+      stick.role = s.role;
+      stick.limb = s.limb;
+      stick.stroke = s.stroke;
+      stick.timing = timing;
+      scene_.sticks.push_back(stick);
+    }
+  }
+
+  void addFaint() {
+    const Score& score = sources_.repetitions;
+    for (const Stroke& s : sources_.repeated.strokes) {
+      const Score::Block& block = score.blocks[s.block];
+      if (s.part > 0 || s.bar - block.firstBar != viewport_.bar) continue;
+      const Beat at = groove_.hits[s.hit].at;
+      const Milliseconds straight = score.tempo.msAt((block.start + at).toDouble());
+      const LeanRow& row = scene_.rows[rowOf_.at(s.piece)];
+      FaintStick faint;
+      faint.foot = {axis_.xFromQuarters(at.toDouble()), row.baseline};
+      faint.head = headAt(row, faint.foot.x, toMilliseconds(s.time) - straight, s.velocity);
+      faint.limb = s.limb;
+      scene_.faint.push_back(faint);
+    }
+  }
+
+  const LeanSources& sources_;
+  const LeanViewport& viewport_;
+  const Score::Block& block_;
+  const Groove& groove_;
+  const Feel& feel_;
+  TimeAxis axis_;
+  std::map<PieceId, std::size_t> rowOf_;
+  LeanScene scene_;
+};
+
+}  // namespace
+
+LeanScene leanScene(const LeanSources& sources, const LeanViewport& viewport) {
+  return Builder(sources, viewport).build();
+}
+
+std::optional<std::size_t> leanStickAt(const LeanScene& scene, Point p) {
+  std::optional<std::size_t> best;
+  double nearest = kStickReach;
+  for (std::size_t i = 0; i < scene.sticks.size(); ++i) {
+    const double d = distanceToSegment(p, scene.sticks[i].foot, scene.sticks[i].head);
+    if (d > nearest) continue;
+    nearest = d;
+    best = i;
+  }
+  return best;
+}
+
+std::optional<std::size_t> leanRowAt(const LeanScene& scene, Point p) {
+  if (p.x >= scene.area.left) return std::nullopt;
+  for (std::size_t i = 0; i < scene.rows.size(); ++i) {
+    if (p.y >= scene.rows[i].top && p.y < scene.rows[i].baseline + 14) return i;
+  }
+  return std::nullopt;
+}
+
+std::optional<std::size_t> leanSlotAt(const LeanScene& scene, Point p) {
+  if (p.y < scene.strip.top - 4 || p.y > scene.strip.bottom + 4) return std::nullopt;
+  for (std::size_t i = 0; i < scene.slots.size(); ++i) {
+    if (std::abs(scene.slots[i].x - p.x) <= 8) return i;
+  }
+  return std::nullopt;
+}
+
+}  // namespace uneven
