@@ -13,11 +13,13 @@
 #include <chrono>
 #include <cstdio>
 
+#include "app/lean/lean_stage.h"
 #include "app/shell/main_window.h"
 #include "app/shell/prompts.h"
 #include "app/strike/editing.h"
 #include "app/strike/lanes_view.h"
 #include "bench/songs.h"
+#include "core/perform/drift.h"
 
 namespace uneven {
 namespace {
@@ -85,6 +87,54 @@ void swingToRepaint(benchmark::State& state) {
   percentiles(state, ms);
 }
 BENCHMARK(swingToRepaint)->Iterations(400)->Unit(benchmark::kMillisecond);
+
+// Every number of the Lean stage stepped by a key, in the same song with a body in it: the map with
+// all repetitions, the table and the card are painted anew.
+void leanToRepaint(benchmark::State& state, const std::string& field, LeanStage::Side side) {
+  Room room;
+  const auto window = room.window();
+  Song song = bench::songOf500Bars();
+  song.feels[0].drift = withPreset(Drift{}, driftPresets().back());
+  window->document().replace(std::move(song), {});
+  window->show();
+  window->showStage(Stage::kLean);
+  window->lean().showSide(side);
+  window->editing().moveCursor(Beat(1), piece::kHat);
+  QApplication::processEvents();
+  auto* number = window->findChild<QWidget*>(QString::fromStdString(field));
+  if (number == nullptr) return state.SkipWithError("no such field");
+  std::vector<double> ms;
+  bool up = field.find("depth") != 0;  // depths stand at their most
+  const Song before = window->document().song();
+  for (auto _ : state) {
+    QElapsedTimer timer;
+    timer.start();
+    QKeyEvent key(QEvent::KeyPress, up ? Qt::Key_Up : Qt::Key_Down, Qt::NoModifier);
+    QApplication::sendEvent(number, &key);
+    QApplication::processEvents();
+    ms.push_back(static_cast<double>(timer.nsecsElapsed()) / 1e6);
+    if (ms.size() == 1 && window->document().song() == before) {
+      return state.SkipWithError("nothing changed");
+    }
+    up = !up;
+  }
+  percentiles(state, ms);
+}
+const int kFieldsRegistered = [] {
+  using Side = LeanStage::Side;
+  const std::pair<const char*, Side> fields[] = {
+      {"swing-ratio", Side::kSwing},         {"swing-short", Side::kSwing},
+      {"depth-right-foot", Side::kSwing},    {"lean-displace-hat", Side::kDisplace},
+      {"lean-slot", Side::kDisplace},        {"drift-clock", Side::kDrift},
+      {"drift-exponent", Side::kDrift},      {"drift-limb-left-hand", Side::kDrift}};
+  for (const auto& [name, side] : fields) {
+    benchmark::RegisterBenchmark((std::string("leanToRepaint/") + name).c_str(), leanToRepaint,
+                                 std::string(name), side)
+        ->Iterations(100)
+        ->Unit(benchmark::kMillisecond);
+  }
+  return 0;
+}();
 
 void playheadStep(benchmark::State& state) {
   Room room;

@@ -134,8 +134,7 @@ class Builder {
     for (const Stroke& s : sources_.performance.strokes) {
       if (s.part == 0) strokes[refOf(groove_, s.hit)] = &s;
     }
-    for (const TimingRow& timing : timingRows(sources_.alone, sources_.performance)) {
-      if (timing.bar != viewport_.bar) continue;
+    for (const TimingRow& timing : timingRows(sources_.alone, sources_.performance, viewport_.bar)) {
       const Stroke& s = *strokes.at(timing.ref);
       LeanStick stick;
       stick.ref = timing.ref;

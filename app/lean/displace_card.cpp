@@ -156,7 +156,10 @@ void DisplaceCard::read() {
 void DisplaceCard::readChosen() {
   const QString count = editing_.countAt(editing_.cursorAt());
   FeelCard::read();
-  for (const TimingRow& row : timingRows(document().score(), document().performance())) {
+  const Beat bar = document().groove().meter.barLength();
+  for (const TimingRow& row :
+       timingRows(document().score(), document().performance(),
+                  static_cast<int>(editing_.cursorAt().floorDiv(bar)))) {
     if (row.ref != HitRef{editing_.cursorAt(), editing_.cursorPiece(), 0}) continue;
     const Milliseconds held = row.performed - row.swung - row.parts.sum() - row.drift;
     QStringList from;

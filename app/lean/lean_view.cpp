@@ -79,8 +79,13 @@ const LeanScene& LeanView::scene() {
   const Result<Score> repetitions =
       repetitionsOf(document.song(), document.grooveId(), kRepetitionsMost);
   if (!repetitions) return scene_;
-  const Performance repeated = perform(*repetitions);
-  LeanSources sources{document.score(), document.performance(), *repetitions, repeated};
+  // Played once it is the groove that we have already.
+  const bool once = repetitions->blocks.size() == 1 && !repetitions->blocks.front().morphs();
+  Performance repeated;
+  if (!once) repeated = perform(*repetitions);
+  LeanSources sources{document.score(), document.performance(),
+                      once ? document.score() : *repetitions,
+                      once ? document.performance() : repeated};
   Performance other;
   if (document.song().findFeel(compared_) != nullptr) {
     const Song with = withFeelInForce(document.song(), document.grooveId(), compared_);

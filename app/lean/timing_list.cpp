@@ -22,8 +22,7 @@ QString number(double value, int decimals, bool sign = false) {
 TimingList::TimingList(QObject* parent) : QAbstractTableModel(parent) {}
 
 void TimingList::show(const Document& document, int bar) {
-  std::vector<TimingRow> rows = timingRows(document.score(), document.performance());
-  std::erase_if(rows, [bar](const TimingRow& row) { return row.bar != bar; });
+  std::vector<TimingRow> rows = timingRows(document.score(), document.performance(), bar);
   const bool same = rows.size() == rows_.size();
   if (!same) beginResetModel();
   rows_ = std::move(rows);

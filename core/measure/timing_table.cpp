@@ -6,25 +6,19 @@
 
 #include <algorithm>
 #include <iterator>
-#include <map>
 
-#include "core/measure/unison.h"
 #include "core/time/count.h"
 
 namespace uneven {
 
-std::vector<TimingRow> timingRows(const Score& alone, const Performance& performance) {
+std::vector<TimingRow> timingRows(const Score& alone, const Performance& performance,
+                                  std::optional<int> wanted) {
   const Score::Block& block = alone.blocks.front();
   const Groove& groove = *block.groove;
   const Feel& feel = alone.feels[block.feel];
-  std::map<std::pair<int, Beat>, Milliseconds> spreads;
-  for (const Unison& unison : unisons(performance)) {
-    spreads[{unison.bar, unison.at}] = unison.spread;
-  }
   std::vector<TimingRow> out;
-  out.reserve(groove.hits.size());
   for (const Stroke& s : performance.strokes) {
-    if (s.part > 0) continue;
+    if (s.part > 0 || (wanted && s.bar - block.firstBar != *wanted)) continue;
     const Hit& hit = groove.hits[s.hit];
     const Beat bar = block.start + hit.at - s.at;
     const Tempo tempo = alone.tempo.tempoAt(block.start + hit.at);
@@ -41,13 +35,21 @@ std::vector<TimingRow> timingRows(const Score& alone, const Performance& perform
     row.ticks = row.beatShare * kTableTicks;
     row.parts = shiftOf(feel, hit, s.limb, s.at, shareFactor(feel, tempo));
     row.drift = toMilliseconds(s.drift);
-    if (const auto found = spreads.find({s.bar, s.at}); found != spreads.end()) {
-      row.spread = found->second;
-    }
     out.push_back(row);
   }
   std::stable_sort(out.begin(), out.end(),
                    [](const TimingRow& a, const TimingRow& b) { return a.ref < b.ref; });
+  for (auto first = out.begin(); first != out.end();) {
+    const auto last = std::find_if(first, out.end(), [&](const TimingRow& row) {
+      return row.ref.at != first->ref.at;
+    });
+    const auto [earliest, latest] =
+        std::minmax_element(first, last, [](const TimingRow& a, const TimingRow& b) {
+          return a.performed < b.performed;
+        });
+    const Milliseconds spread = latest->performed - earliest->performed;
+    for (; first != last; ++first) first->spread = spread;
+  }
   return out;
 }
 

@@ -5,6 +5,7 @@
 // Threads: pure functions.
 #pragma once
 
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -34,8 +35,9 @@ struct TimingRow {
 };
 
 // `alone` is the score of arrangeGroove, `performance` what it performs to. In written order;
-// strokes that ornaments add are left out.
-std::vector<TimingRow> timingRows(const Score& alone, const Performance& performance);
+// strokes that ornaments add are left out. Of one bar of the groove, from 0, or of all.
+std::vector<TimingRow> timingRows(const Score& alone, const Performance& performance,
+                                  std::optional<int> bar = std::nullopt);
 
 // A heading and one line a row, columns divided by tabs or commas. Numbers have three decimals.
 std::string timingText(const std::vector<TimingRow>& rows, const Kit& kit, Meter meter,
