@@ -5,6 +5,7 @@
 #include <gtest/gtest.h>
 
 #include <cmath>
+#include <thread>
 #include <numbers>
 
 #include "core/perform/performance.h"
@@ -171,6 +172,49 @@ TEST(Drift, TheSameSeedIsTheSameTakeAndUnisonsShareTheClock) {
   }
   EXPECT_NE(normalAt(1, 1, 5), normalAt(2, 1, 5));
   EXPECT_EQ(normalAt(1, 1, 5), normalAt(1, 1, 5));
+}
+
+// Sixteenths on two pieces, 16 bars, with every part of drift.
+Song goldenSong() {
+  Song song = blankSong();
+  song.grooves[0].edit([](Groove& g) {
+    for (int i = 0; i < 32; ++i) {
+      Hit hit;
+      hit.at = Beat(i, 4);
+      hit.piece = i % 8 == 4 ? piece::kSnare : piece::kHat;
+      g.hits.push_back(hit);
+    }
+  });
+  song.arrangement[0].repeat = 8;
+  song.feels[0].drift = withPreset(Drift{}, driftPresets().back());
+  song.feels[0].drift->seed = 20'261;
+  song.feels[0].drift->limbs[Limb::kLeftHand] = 1.5;
+  return song;
+}
+
+std::int64_t digest(const Performance& p) {
+  std::int64_t sum = 0;
+  for (std::size_t i = 0; i < p.strokes.size(); ++i) {
+    const auto place = static_cast<std::int64_t>(i + 1);
+    sum += place * (p.strokes[i].drift.count() + p.strokes[i].velocity.value());
+  }
+  return sum;
+}
+
+TEST(Drift, IsTheSameInEveryBuildAndOnEveryThread) {
+  const Song song = goldenSong();
+  const Performance p = perform(*arrange(song));
+  // Written down from the release build; the sanitizers' build runs the same check.
+  EXPECT_EQ(digest(p), -144'333'354'547);
+  EXPECT_EQ(p.strokes[0].drift.count(), -7'557'206);
+  EXPECT_EQ(p.strokes[100].drift.count(), -9'329'502);
+  std::vector<std::thread> threads;
+  std::vector<Performance> made(4);
+  for (Performance& each : made) {
+    threads.emplace_back([&each, &song] { each = perform(*arrange(song)); });
+  }
+  for (std::thread& thread : threads) thread.join();
+  for (const Performance& each : made) EXPECT_EQ(each, p);
 }
 
 TEST(Drift, GhostsStayGhosts) {

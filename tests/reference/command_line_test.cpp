@@ -40,6 +40,46 @@ TEST(CommandLine, InfoTellsTheDemo) {
   EXPECT_NE(r.out.find("\nduration: 0:51.188\n"), std::string::npos) << r.out;
 }
 
+TEST(CommandLine, InfoTellsSwingInAllItsUnitsAndTheWidestUnison) {
+  const ProcessResult r = ustick({"info", kDemo});
+  // A pair of sixteenths at 92 bpm lasts 326.09 ms: 1.45 / 2.45 of it are 193.0 ms.
+  EXPECT_NE(r.out.find("loose-rope at 92.00: 1/16 1.450:1, 59.2 %, long 193.0 ms, short 133.1 ms"),
+            std::string::npos)
+      << r.out;
+  EXPECT_NE(r.out.find("(straight), 50.0 %"), std::string::npos);
+  EXPECT_NE(r.out.find("\nwidest unison: "), std::string::npos);
+}
+
+TEST(CommandLine, EditChangesTheFeelAndItsSums) {
+  const TemporaryFolder folder;
+  const std::string out = folder.file("out.ustick");
+  const auto edit = [&](const std::string& from, std::vector<std::string> words) {
+    std::vector<std::string> all{"edit", from, "--groove", "towpath"};
+    all.insert(all.end(), words.begin(), words.end());
+    all.insert(all.end(), {"-o", out});
+    return ustick(all);
+  };
+  EXPECT_EQ(edit(kDemo, {"swing", "percent=60"}).exitCode, 0);
+  EXPECT_EQ(edit(out, {"drift", "preset=loose", "take=3"}).exitCode, 0);
+  EXPECT_EQ(edit(out, {"displace", "limb=right-hand", "ms=-2"}).exitCode, 0);
+  EXPECT_NE(ustick({"info", out}).out.find("1/16 1.500:1, 60.0 %"), std::string::npos);
+  // displacement_ms and drift_ms make grid_ms into time_ms.
+  writeText(folder.file("rows.csv"), ustick({"perform", out}).out);
+  const ProcessResult sums = runProcess(
+      {"/usr/bin/python3", "-c",
+       "import csv,sys\n"
+       "rows=list(csv.DictReader(open(sys.argv[1])))\n"
+       "f=lambda r,k: float(r[k])\n"
+       "print(max(abs(f(r,'grid_ms')+f(r,'displacement_ms')+f(r,'drift_ms')-f(r,'time_ms')) "
+       "for r in rows)<2e-6, any(f(r,'drift_ms')!=0 for r in rows))",
+       folder.file("rows.csv")});
+  EXPECT_EQ(sums.out, "True True\n") << sums.err;
+  const std::string before = readText(out);
+  expectRefusal(edit(out, {"swing", "percent=95"}), "ustick: ");
+  expectRefusal(edit(out, {"swing", "ratio=2", "percent=60"}), "ustick: ");
+  EXPECT_EQ(readText(out), before);
+}
+
 TEST(CommandLine, PerformGivesOneRowAStroke) {
   const ProcessResult csv = ustick({"perform", kDemo});
   EXPECT_EQ(csv.exitCode, 0);
