@@ -159,7 +159,7 @@ void SwingCard::read() {
   choose(*written_, swing.written);
   const PivotGuess guess = guessWritten(document().groove(), swing.unit);
   const bool triplet = guess.written == Written::kTriplet;
-  guess_->setText(tr("Off the pairs' beats stand %1 straight, %2 in triplets")
+  guess_->setText(tr("Off the beat: %1 written straight, %2 in triplets")
                       .arg(guess.straight)
                       .arg(guess.triplet));
   takeGuess_->setText(triplet ? tr("It looks written in triplets") : tr("It looks written straight"));

@@ -13,6 +13,8 @@
 #include "app/shell/main_window.h"
 #include "app/shell/prompts.h"
 #include "app/shell/top_bar.h"
+#include "app/lean/lean_stage.h"
+#include "app/lean/lean_view.h"
 #include "app/strike/editing.h"
 #include "app/strike/exchange.h"
 #include "app/strike/lanes_view.h"
@@ -178,11 +180,14 @@ void MainWindow::buildViewMenu() {
             [&lanes, action, shown] { action->setChecked(lanes.visibleBars() == shown); });
   }
   menu->addSeparator();
-  menu->addAction(tr("Lean wider"), QKeySequence(Qt::CTRL | Qt::Key_Right), &lanes,
-                  [&lanes] { lanes.setPxPerMs(lanes.pxPerMs() * 1.25); })
-      ->setShortcut(QKeySequence(Qt::CTRL | Qt::ALT | Qt::Key_Right));
-  menu->addAction(tr("Lean narrower"), QKeySequence(Qt::CTRL | Qt::ALT | Qt::Key_Left), &lanes,
-                  [&lanes] { lanes.setPxPerMs(lanes.pxPerMs() * 0.8); });
+  const auto widen = [this](double by) {
+    if (stage_ == Stage::kLean) return lean().view().setPxPerMs(lean().view().pxPerMs() * by);
+    strike_->lanes().setPxPerMs(strike_->lanes().pxPerMs() * by);
+  };
+  menu->addAction(tr("Lean wider"), QKeySequence(Qt::CTRL | Qt::ALT | Qt::Key_Right), this,
+                  [widen] { widen(1.25); });
+  menu->addAction(tr("Lean narrower"), QKeySequence(Qt::CTRL | Qt::ALT | Qt::Key_Left), this,
+                  [widen] { widen(0.8); });
   const auto side = [&](const QString& name, const QKeySequence& key, StrikeStage::Side which) {
     menu->addAction(name, key, this, [this, which] {
       showStage(Stage::kStrike);

@@ -10,6 +10,7 @@
 #include "app/shell/labels.h"
 #include "app/shell/number_field.h"
 #include "app/shell/theme.h"
+#include "core/perform/displacement.h"
 #include "core/measure/level.h"
 #include "core/midi/voice.h"
 #include "core/time/count.h"
@@ -280,9 +281,10 @@ void HitCard::buildFalls() {
   grid_->addWidget(fallsTitle_, row_++, 0, 1, 2);
   grid0_ = addReading(tr("Straight"), tr("From the groove's start, in ms, before swing"));
   swung_ = addReading(tr("After swing"), tr("From the groove's start, in ms, after swing"));
-  displaced_ = addReading(tr("Displacement"), tr("Of the piece in this feel, in ms"));
+  displaced_ = addReading(tr("Displacement"), tr("Of the piece and of who plays it, in ms"));
   slots0_ =
-      addReading(tr("Slot and nudge"), tr("Of this position of the bar and of this hit, in ms"));
+      addReading(tr("Slot, nudge, drift"),
+                 tr("Of this position of the bar, of this hit and of the body, in ms"));
   struck_ = addReading(tr("Struck at"), tr("From the groove's start, in ms"));
   tick_ = addReading(tr("Tick"), tr("From the groove's start, at 960 ticks to a quarter note"));
 }
@@ -376,9 +378,9 @@ void HitCard::readFalls(const std::vector<Hit>& hits) {
   const Hit& hit = hits.front();
   const double begin = document.start().toDouble();
   const Milliseconds start = document.score().tempo.msAt(begin);
-  const auto found = document.feel().displacement.find(hit.piece);
-  const Milliseconds displacement =
-      found == document.feel().displacement.end() ? Milliseconds(0) : found->second;
+  const ShiftParts parts = shiftOf(document.feel(), hit, stroke->limb, stroke->at,
+                                   shareFactor(document.feel(), document.tempo()));
+  const Milliseconds displacement = parts.piece + parts.limb;
   const Milliseconds shift = toMilliseconds(stroke->time - stroke->grid);
   const Milliseconds struck = toMilliseconds(stroke->time) - start;
   grid0_->setText(plainMs(document.score().tempo.msAt(begin + hit.at.toDouble()) - start));

@@ -136,6 +136,8 @@ TEST_F(LeanTest, KeysWalkNudgeAndTurnBars) {
   const double scale = view().pxPerMs();
   wheel(view(), 1, Qt::ControlModifier);
   EXPECT_GT(view().pxPerMs(), scale);
+  press(Qt::Key_Left, Qt::ControlModifier | Qt::AltModifier);
+  EXPECT_NEAR(view().pxPerMs(), scale, 1e-9);
 }
 
 TEST_F(LeanTest, SwingIsTypedInEveryUnit) {
