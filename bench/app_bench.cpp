@@ -123,10 +123,10 @@ void leanToRepaint(benchmark::State& state, const std::string& field, LeanStage:
 const int kFieldsRegistered = [] {
   using Side = LeanStage::Side;
   const std::pair<const char*, Side> fields[] = {
-      {"swing-ratio", Side::kSwing},         {"swing-short", Side::kSwing},
-      {"depth-right-foot", Side::kSwing},    {"lean-displace-hat", Side::kDisplace},
-      {"lean-slot", Side::kDisplace},        {"drift-clock", Side::kDrift},
-      {"drift-exponent", Side::kDrift},      {"drift-limb-left-hand", Side::kDrift}};
+      {"swing-ratio", Side::kSwing},      {"swing-short", Side::kSwing},
+      {"depth-right-foot", Side::kSwing}, {"lean-displace-hat", Side::kDisplace},
+      {"lean-slot", Side::kDisplace},     {"drift-clock", Side::kDrift},
+      {"drift-exponent", Side::kDrift},   {"drift-limb-left-hand", Side::kDrift}};
   for (const auto& [name, side] : fields) {
     benchmark::RegisterBenchmark((std::string("leanToRepaint/") + name).c_str(), leanToRepaint,
                                  std::string(name), side)

@@ -68,12 +68,12 @@ std::string swingInfo(const Score& score) {
     const double ratio = ratioAt(feel.swing, tempo);
     const double point = pointOfRatio(ratio);
     const Milliseconds pair = pairLength(feel.swing.unit, tempo);
-    out += fmt::format(
-        "  {} at {:.2f}: {} {:.3f}:1{}{}, {:.1f} %, long {:.1f} ms, short {:.1f} ms\n", feel.id,
-        60e6 / tempo.usPerQuarter, textOf(feel.swing.unit), ratio,
-        nameOfRatio(ratio).empty() ? "" : fmt::format(" ({})", nameOfRatio(ratio)),
-        feel.swing.linked ? " by tempo" : "", 100 * point, (pair * point).count(),
-        (pair * (1 - point)).count());
+    out +=
+        fmt::format("  {} at {:.2f}: {} {:.3f}:1{}{}, {:.1f} %, long {:.1f} ms, short {:.1f} ms\n",
+                    feel.id, 60e6 / tempo.usPerQuarter, textOf(feel.swing.unit), ratio,
+                    nameOfRatio(ratio).empty() ? "" : fmt::format(" ({})", nameOfRatio(ratio)),
+                    feel.swing.linked ? " by tempo" : "", 100 * point, (pair * point).count(),
+                    (pair * (1 - point)).count());
   }
   return out.empty() ? out : "swing:\n" + out;
 }

@@ -34,8 +34,8 @@ class Builder {
                     kStripTop + kStripHeight};
     scene_.area = {kLaneNameWidth, kRowsTop, viewport_.size.width - kRight,
                    std::max(kRowsTop + 20, viewport_.size.height - kBottom)};
-    axis_ = TimeAxis(scene_.area.left + 20, scene_.area.right, scene_.begin.toDouble(),
-                     bar.toDouble());
+    axis_ =
+        TimeAxis(scene_.area.left + 20, scene_.area.right, scene_.begin.toDouble(), bar.toDouble());
     addLines();
     addSlots();
     addRows();
@@ -52,7 +52,7 @@ class Builder {
       line.at = slot;
       line.x = line.straightX = axis_.xFromQuarters(slot.toDouble());
       line.count = countName(slot - scene_.begin, groove_.meter);
-      line.weight = slot == scene_.begin          ? LineWeight::kBar
+      line.weight = slot == scene_.begin         ? LineWeight::kBar
                     : line.count.partial.empty() ? LineWeight::kCount
                                                  : LineWeight::kPartial;
       line.labelled = line.weight != LineWeight::kPartial || axis_.pxPerQuarter() * step(slot) > 24;
@@ -134,7 +134,8 @@ class Builder {
     for (const Stroke& s : sources_.performance.strokes) {
       if (s.part == 0) strokes[refOf(groove_, s.hit)] = &s;
     }
-    for (const TimingRow& timing : timingRows(sources_.alone, sources_.performance, viewport_.bar)) {
+    for (const TimingRow& timing :
+         timingRows(sources_.alone, sources_.performance, viewport_.bar)) {
       const Stroke& s = *strokes.at(timing.ref);
       LeanStick stick;
       stick.ref = timing.ref;
@@ -142,8 +143,7 @@ class Builder {
       const LeanRow& row = scene_.rows[stick.row];
       stick.foot = {axis_.xFromQuarters(timing.ref.at.toDouble()), row.baseline};
       stick.head = headAt(row, stick.foot.x, timing.difference() - timing.drift, s.velocity);
-      stick.swungX =
-          stick.foot.x + viewport_.pxPerMs * (timing.swung - timing.straight).count();
+      stick.swungX = stick.foot.x + viewport_.pxPerMs * (timing.swung - timing.straight).count();
       stick.band = viewport_.pxPerMs * deviation(s.limb).count();
       if (const auto found = other.find(s.hit); found != other.end()) {
         const Milliseconds straight =

@@ -19,7 +19,7 @@ namespace uneven {
 
 struct LeanViewport {
   Size size;
-  int bar = 0;         // of the groove, from 0
+  int bar = 0;           // of the groove, from 0
   double pxPerMs = 1.2;  // of the lean
 };
 
@@ -35,9 +35,9 @@ struct LeanStick {
   HitRef ref;
   std::size_t row = 0;
   Point foot;
-  Point head;              // without drift
-  double swungX = 0;       // where swing alone would put the head
-  double band = 0;         // half the width of the drift's standard deviation
+  Point head;                  // without drift
+  double swungX = 0;           // where swing alone would put the head
+  double band = 0;             // half the width of the drift's standard deviation
   std::optional<Point> other;  // the head under the feel it is compared with
   Role role = Role::kNormal;
   Limb limb = Limb::kAutomatic;
@@ -61,8 +61,8 @@ struct LeanSlot {
 };
 
 struct LeanScene {
-  Rect area;                   // of the rows
-  Rect strip;                  // of the template
+  Rect area;   // of the rows
+  Rect strip;  // of the template
   double stripPxPerMs = 1;
   std::vector<GridLine> lines;  // straight; x and straightX are the same
   std::vector<LeanSlot> slots;

@@ -175,7 +175,8 @@ class Builder {
     scene_.lanes = viewport_.byLimb ? limbLanes(scene_.area, groove_, *score_.kit)
                                     : pieceLanes(scene_.area, viewport_, groove_);
     const Score::Block& block = score_.blocks.front();
-    const FeelClock clock(groove_, score_.feels[block.feel], *score_.kit, score_.tempo, block.start);
+    const FeelClock clock(groove_, score_.feels[block.feel], *score_.kit, score_.tempo,
+                          block.start);
     scene_.lines = linesOf(groove_, clock, scene_);
     indexLanes();
     addSticks();

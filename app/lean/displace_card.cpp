@@ -51,19 +51,20 @@ void DisplaceCard::build() {
   QGridLayout* grid = section(tr("Late and early"));
   for (const PieceId piece : shown_) {
     const Piece& p = (*document().song().kit)[piece];
-    addNumber(grid, qs(p.name), QStringLiteral("ms"), kShift,
-              QStringLiteral("lean-displace-") + qs(p.id),
-              tr("How far this piece lies behind (+) or ahead (\u2212) of the grid, in ms. Or drag "
-                 "its name in the map"),
-              [=](const Feel& f) { return msOf(f.displacement, piece); },
-              [=](Feel& f, double v) { f.displacement[piece] = Milliseconds(v); });
+    addNumber(
+        grid, qs(p.name), QStringLiteral("ms"), kShift, QStringLiteral("lean-displace-") + qs(p.id),
+        tr("How far this piece lies behind (+) or ahead (\u2212) of the grid, in ms. Or drag "
+           "its name in the map"),
+        [=](const Feel& f) { return msOf(f.displacement, piece); },
+        [=](Feel& f, double v) { f.displacement[piece] = Milliseconds(v); });
   }
   for (const Limb limb : limbs()) {
-    addNumber(grid, qs(spokenName(limb)), QStringLiteral("ms"), kShift,
-              QStringLiteral("lean-displace-") + qs(textOf(limb)),
-              tr("What this limb adds to all it plays, in ms"),
-              [=](const Feel& f) { return msOf(f.limbDisplacement, limb); },
-              [=](Feel& f, double v) { f.limbDisplacement[limb] = Milliseconds(v); });
+    addNumber(
+        grid, qs(spokenName(limb)), QStringLiteral("ms"), kShift,
+        QStringLiteral("lean-displace-") + qs(textOf(limb)),
+        tr("What this limb adds to all it plays, in ms"),
+        [=](const Feel& f) { return msOf(f.limbDisplacement, limb); },
+        [=](Feel& f, double v) { f.limbDisplacement[limb] = Milliseconds(v); });
   }
   keep_ = new ChoiceField(Qt::AlignRight, this);
   keep_->addItems({tr("its milliseconds"), tr("its share of the beat")});
@@ -78,13 +79,11 @@ void DisplaceCard::build() {
     const Beat bar = document().groove().meter.barLength();
     return editing_.cursorAt() - Beat(editing_.cursorAt().floorDiv(bar)) * bar;
   };
-  slot_ = addNumber(grid, tr("This slot"), QStringLiteral("ms"), kShift,
-                    QStringLiteral("lean-slot"),
-                    tr("What this position of the bar adds for every piece, in ms"),
-                    [=](const Feel& f) {
-                      return std::optional(slotOf(f, inBar(), std::nullopt).count());
-                    },
-                    [=](Feel& f, double v) { setSlot(f, inBar(), std::nullopt, Milliseconds(v)); });
+  slot_ = addNumber(
+      grid, tr("This slot"), QStringLiteral("ms"), kShift, QStringLiteral("lean-slot"),
+      tr("What this position of the bar adds for every piece, in ms"),
+      [=](const Feel& f) { return std::optional(slotOf(f, inBar(), std::nullopt).count()); },
+      [=](Feel& f, double v) { setSlot(f, inBar(), std::nullopt, Milliseconds(v)); });
   pieceSlot_ = addNumber(
       grid, tr("For this piece"), QStringLiteral("ms"), kShift, QStringLiteral("lean-piece-slot"),
       tr("What this position of the bar adds for the chosen piece alone, in ms"),
@@ -98,18 +97,18 @@ void DisplaceCard::build() {
   for (const Named<Role>& role : namesOf<Role>()) {
     if (role.value == Role::kGrace) continue;
     const Role value = role.value;
-    NumberField* field = addNumber(grid, qs(role.spoken), QStringLiteral("ms"), {0, kShiftMax.count(), 1, 1, false},
-              QStringLiteral("lean-limit-") + qs(role.text),
-              tr("How far such hits may be displaced either way, in ms; 200: as far as they go"),
-              [=](const Feel& f) {
-                const auto found = f.limits.find(value);
-                return found == f.limits.end() ? std::nullopt
-                                               : std::optional(found->second.count());
-              },
-              [=](Feel& f, double v) {
-                f.limits[value] = Milliseconds(v);
-                if (v >= kShiftMax.count()) f.limits.erase(value);
-              });
+    NumberField* field = addNumber(
+        grid, qs(role.spoken), QStringLiteral("ms"), {0, kShiftMax.count(), 1, 1, false},
+        QStringLiteral("lean-limit-") + qs(role.text),
+        tr("How far such hits may be displaced either way, in ms; 200: as far as they go"),
+        [=](const Feel& f) {
+          const auto found = f.limits.find(value);
+          return found == f.limits.end() ? std::nullopt : std::optional(found->second.count());
+        },
+        [=](Feel& f, double v) {
+          f.limits[value] = Milliseconds(v);
+          if (v >= kShiftMax.count()) f.limits.erase(value);
+        });
     field->setPlaceholderText(tr("none"));
   }
   section(tr("Together"));
@@ -147,8 +146,9 @@ void DisplaceCard::read() {
   units_->setText(tr("10 ms are %1 ticks of 960, or %2 % of a beat here")
                       .arg(10 / quarter.count() * kTableTicks, 0, 'f', 1)
                       .arg(1000 / quarter.count(), 0, 'f', 1) +
-                  (feel().shareOf ? tr("; as written at %1 BPM").arg(feel().shareOf->value, 0, 'f', 1)
-                                  : QString()));
+                  (feel().shareOf
+                       ? tr("; as written at %1 BPM").arg(feel().shareOf->value, 0, 'f', 1)
+                       : QString()));
   readChosen();
   readUnison();
 }
@@ -157,9 +157,8 @@ void DisplaceCard::readChosen() {
   const QString count = editing_.countAt(editing_.cursorAt());
   FeelCard::read();
   const Beat bar = document().groove().meter.barLength();
-  for (const TimingRow& row :
-       timingRows(document().score(), document().performance(),
-                  static_cast<int>(editing_.cursorAt().floorDiv(bar)))) {
+  for (const TimingRow& row : timingRows(document().score(), document().performance(),
+                                         static_cast<int>(editing_.cursorAt().floorDiv(bar)))) {
     if (row.ref != HitRef{editing_.cursorAt(), editing_.cursorPiece(), 0}) continue;
     const Milliseconds held = row.performed - row.swung - row.parts.sum() - row.drift;
     QStringList from;
@@ -172,8 +171,9 @@ void DisplaceCard::readChosen() {
     add(tr("nudge %1"), row.parts.nudge);
     add(tr("its limit takes back %1"), row.parts.limited);
     add(tr("held, since it would pass its neighbour, %1"), held);
-    QString text = tr("%1 on %2: %3").arg(qs((*document().song().kit)[row.ref.piece].name), count,
-                                          signedMs(row.parts.sum() + held));
+    QString text = tr("%1 on %2: %3")
+                       .arg(qs((*document().song().kit)[row.ref.piece].name), count,
+                            signedMs(row.parts.sum() + held));
     if (!from.isEmpty()) text += tr(", from %1").arg(from.join(QStringLiteral(", ")));
     return chosen_->setText(text);
   }
@@ -197,13 +197,13 @@ void DisplaceCard::readUnison() {
   }
   const Stroke& first = document().performance().strokes[worst->strokes.front()];
   const Beat at = document().groove().hits[first.hit].at;
-  unison_->setText(tr("Widest: %1 on %2, bar %3, %4 apart%5. Above 10 ms: %6 of %7 positions")
-                       .arg(names.join(QStringLiteral(", ")), editing_.countAt(at))
-                       .arg(at.floorDiv(document().groove().meter.barLength()) + 1)
-                       .arg(plainMs(worst->plain),
-                            worst->plain > kSpreadError ? tr(" (it flams)") : QString())
-                       .arg(flams)
-                       .arg(all.size()));
+  unison_->setText(
+      tr("Widest: %1 on %2, bar %3, %4 apart%5. Above 10 ms: %6 of %7 positions")
+          .arg(names.join(QStringLiteral(", ")), editing_.countAt(at))
+          .arg(at.floorDiv(document().groove().meter.barLength()) + 1)
+          .arg(plainMs(worst->plain), worst->plain > kSpreadError ? tr(" (it flams)") : QString())
+          .arg(flams)
+          .arg(all.size()));
 }
 
 // The chosen hits' positions and pieces where two or more are chosen, else the widest.
@@ -225,8 +225,8 @@ void DisplaceCard::pullTogether() {
     const Stroke& first = document().performance().strokes[worst->strokes.front()];
     at.insert(document().groove().hits[first.hit].at);
   }
-  const auto pulled = uneven::pullTogether(document().song(), document().grooveId(), at, pieces,
-                                           Milliseconds(0));
+  const auto pulled =
+      uneven::pullTogether(document().song(), document().grooveId(), at, pieces, Milliseconds(0));
   if (!pulled) return Q_EMIT refused(QString::fromStdString(pulled.error().message));
   if (pulled->hits == 0) return Q_EMIT refused(tr("Nothing there lies apart"));
   editing_.replaceGroove(tr("Pulled together: %1 hits nudged").arg(pulled->hits), pulled->groove);

@@ -42,24 +42,29 @@ DriftCard::DriftCard(Editing& editing, QWidget* parent)
     changeDrift(qs(preset.name), [&](Drift& d) { d = withPreset(d, preset); });
   });
   const NumberField::Range ms{0, kShiftMax.count(), 0.5, 1, false};
-  addDrift(grid, tr("Clock"), QStringLiteral("ms"), ms, "drift-clock",
-           tr("Standard deviation of the clock that all limbs share, in ms: unisons stay together"),
-           [](const Drift& d) { return d.clock.count(); },
-           [](Drift& d, double v) { d.clock = Milliseconds(v); });
-  addDrift(grid, tr("Each limb"), QStringLiteral("ms"), ms, "drift-motor",
-           tr("Standard deviation of each limb by itself, in ms: this is what opens unisons"),
-           [](const Drift& d) { return d.motor.count(); },
-           [](Drift& d, double v) { d.motor = Milliseconds(v); });
-  addDrift(grid, tr("Velocity"), tr("steps"), {0, 60, 0.5, 1, false}, "drift-velocity",
-           tr("Standard deviation of velocities, in steps of 127; ghosts stay ghosts"),
-           [](const Drift& d) { return d.velocity; }, [](Drift& d, double v) { d.velocity = v; });
-  addDrift(grid, tr("Colour \u03b2"), {}, {0, kExponentMax, 0.1, 2, false}, "drift-exponent",
-           tr("The clock's spectrum is 1/f to this power: 0 white, near 1 in drumming, more wanders"),
-           [](const Drift& d) { return d.exponent; }, [](Drift& d, double v) { d.exponent = v; });
-  addDrift(grid, tr("Take"), {}, {0, 2147483647, 1, 0, false}, "drift-take",
-           tr("The same number gives the same take, every time"),
-           [](const Drift& d) { return static_cast<double>(d.seed); },
-           [](Drift& d, double v) { d.seed = static_cast<std::uint64_t>(v); });
+  addDrift(
+      grid, tr("Clock"), QStringLiteral("ms"), ms, "drift-clock",
+      tr("Standard deviation of the clock that all limbs share, in ms: unisons stay together"),
+      [](const Drift& d) { return d.clock.count(); },
+      [](Drift& d, double v) { d.clock = Milliseconds(v); });
+  addDrift(
+      grid, tr("Each limb"), QStringLiteral("ms"), ms, "drift-motor",
+      tr("Standard deviation of each limb by itself, in ms: this is what opens unisons"),
+      [](const Drift& d) { return d.motor.count(); },
+      [](Drift& d, double v) { d.motor = Milliseconds(v); });
+  addDrift(
+      grid, tr("Velocity"), tr("steps"), {0, 60, 0.5, 1, false}, "drift-velocity",
+      tr("Standard deviation of velocities, in steps of 127; ghosts stay ghosts"),
+      [](const Drift& d) { return d.velocity; }, [](Drift& d, double v) { d.velocity = v; });
+  addDrift(
+      grid, tr("Colour \u03b2"), {}, {0, kExponentMax, 0.1, 2, false}, "drift-exponent",
+      tr("The clock's spectrum is 1/f to this power: 0 white, near 1 in drumming, more wanders"),
+      [](const Drift& d) { return d.exponent; }, [](Drift& d, double v) { d.exponent = v; });
+  addDrift(
+      grid, tr("Take"), {}, {0, 2147483647, 1, 0, false}, "drift-take",
+      tr("The same number gives the same take, every time"),
+      [](const Drift& d) { return static_cast<double>(d.seed); },
+      [](Drift& d, double v) { d.seed = static_cast<std::uint64_t>(v); });
   another_->setObjectName(QStringLiteral("another-take"));
   another_->setToolTip(tr("The next take: the same sizes, played again"));
   back_->setObjectName(QStringLiteral("back-to-take"));
@@ -81,14 +86,15 @@ DriftCard::DriftCard(Editing& editing, QWidget* parent)
   unisons_ = addText(QStringLiteral("drift-unisons"));
   grid = section(tr("Each limb's share"));
   for (const Limb limb : limbs()) {
-    addDrift(grid, qs(spokenName(limb)), QStringLiteral("\u00d7"), {0, 4, 0.1, 2, false},
-             qPrintable(QStringLiteral("drift-limb-") + qs(textOf(limb))),
-             tr("What the limb's own part is multiplied by: a weak hand or a foot drifts more"),
-             [limb](const Drift& d) {
-               const auto found = d.limbs.find(limb);
-               return found == d.limbs.end() ? 1.0 : found->second;
-             },
-             [limb](Drift& d, double v) { d.limbs[limb] = v; });
+    addDrift(
+        grid, qs(spokenName(limb)), QStringLiteral("\u00d7"), {0, 4, 0.1, 2, false},
+        qPrintable(QStringLiteral("drift-limb-") + qs(textOf(limb))),
+        tr("What the limb's own part is multiplied by: a weak hand or a foot drifts more"),
+        [limb](const Drift& d) {
+          const auto found = d.limbs.find(limb);
+          return found == d.limbs.end() ? 1.0 : found->second;
+        },
+        [limb](Drift& d, double v) { d.limbs[limb] = v; });
   }
   addStretch();
   later_->setSingleShot(true);
@@ -100,12 +106,13 @@ void DriftCard::addDrift(QGridLayout* grid, const QString& name, const QString& 
                          NumberField::Range range, const char* objectName, const QString& tip,
                          std::function<double(const Drift&)> get,
                          std::function<void(Drift&, double)> set) {
-  addNumber(grid, name, unit, range, QString::fromUtf8(objectName), tip,
-            [get](const Feel& f) { return std::optional(get(f.drift.value_or(Drift{}))); },
-            [set](Feel& f, double v) {
-              if (!f.drift) f.drift.emplace();
-              set(*f.drift, v);
-            });
+  addNumber(
+      grid, name, unit, range, QString::fromUtf8(objectName), tip,
+      [get](const Feel& f) { return std::optional(get(f.drift.value_or(Drift{}))); },
+      [set](Feel& f, double v) {
+        if (!f.drift) f.drift.emplace();
+        set(*f.drift, v);
+      });
 }
 
 void DriftCard::changeDrift(const QString& step, const std::function<void(Drift&)>& edit,
@@ -149,8 +156,8 @@ void DriftCard::readSong() {
   if (!score) return;
   const Performance performance = perform(*score);
   const auto& feels = document().song().feels;
-  const auto here = std::find_if(feels.begin(), feels.end(),
-                                 [&](const Feel& f) { return f.id == feel().id; });
+  const auto here =
+      std::find_if(feels.begin(), feels.end(), [&](const Feel& f) { return f.id == feel().id; });
   strip_->show(*score, performance, static_cast<std::uint32_t>(here - feels.begin()));
   Milliseconds plain{0}, drifted{0};
   for (const Unison& u : unisons(performance)) {

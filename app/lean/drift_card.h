@@ -27,8 +27,7 @@ class DriftCard : public FeelCard {
   void changeDrift(const QString& step, const std::function<void(Drift&)>& edit, Merge merge = {});
   void addDrift(QGridLayout* grid, const QString& name, const QString& unit,
                 NumberField::Range range, const char* objectName, const QString& tip,
-                std::function<double(const Drift&)> get,
-                std::function<void(Drift&, double)> set);
+                std::function<double(const Drift&)> get, std::function<void(Drift&, double)> set);
   void readSong();
   void setTake(std::uint64_t take);
 
@@ -37,7 +36,7 @@ class DriftCard : public FeelCard {
   ActionButton* back_;
   DriftStrip* strip_;
   QLabel* unisons_;
-  QTimer* later_;  // the whole song is performed when the hand rests
+  QTimer* later_;                     // the whole song is performed when the hand rests
   std::vector<std::uint64_t> takes_;  // that were left, the last one last
   std::string takesOf_;               // feel
 };

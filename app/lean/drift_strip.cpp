@@ -13,8 +13,9 @@ namespace uneven {
 DriftStrip::DriftStrip(QWidget* parent) : QWidget(parent) {
   setObjectName(QStringLiteral("drift-strip"));
   setFixedHeight(150);
-  setToolTip(tr("Above: how far the body drifts along the song, late upwards, in ms. Below: how "
-                "often it is how far"));
+  setToolTip(
+      tr("Above: how far the body drifts along the song, late upwards, in ms. Below: how "
+         "often it is how far"));
 }
 
 void DriftStrip::show(const Score& score, const Performance& performance, std::uint32_t feel) {
@@ -37,7 +38,8 @@ void DriftStrip::show(const Score& score, const Performance& performance, std::u
   update();
   if (strokes.empty() || most == 0) return;
   columns_.resize(kColumns);
-  const auto last = static_cast<double>(std::max(Moment(1), performance.strokes.back().time).count());
+  const auto last =
+      static_cast<double>(std::max(Moment(1), performance.strokes.back().time).count());
   for (const Stroke* s : strokes) {
     const double ms = toMilliseconds(s->drift).count();
     const double along = std::clamp(static_cast<double>(s->time.count()) / last, 0.0, 1.0);

@@ -71,8 +71,8 @@ NumberField* FeelCard::addNumber(QGridLayout* grid, const QString& name, const Q
   const int key = Document::newMergeKey();
   connect(field, &NumberField::edited, this,
           [this, name, unit, set = std::move(set), key](double value, bool stepped) {
-            change(tr("%1 %2 %3").arg(name).arg(value).arg(unit),
-                   [&](Feel& f) { set(f, value); }, {stepped ? key : 0, true});
+            change(tr("%1 %2 %3").arg(name).arg(value).arg(unit), [&](Feel& f) { set(f, value); },
+                   {stepped ? key : 0, true});
           });
   numbers_.push_back({field, std::move(get)});
   return field;

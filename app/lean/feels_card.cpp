@@ -40,9 +40,9 @@ FeelsCard::FeelsCard(Editing& editing, FileSystem& files, Prompts& prompts, QWid
   down->addWidget(list_, 1);
   add(tr("Play this groove with it"), "feel-use", tr("Enter on the list does the same"),
       &FeelsCard::use);
-  compare_ = add({}, "feel-compare",
-                 tr("Dashed in the map: where its strokes would fall under that feel"),
-                 &FeelsCard::compare);
+  compare_ =
+      add({}, "feel-compare", tr("Dashed in the map: where its strokes would fall under that feel"),
+          &FeelsCard::compare);
   add(tr("Duplicate"), "feel-duplicate", tr("A copy to change freely"), &FeelsCard::duplicate);
   add(tr("Rename"), "feel-rename", tr("Another name"), &FeelsCard::rename);
   add(tr("Delete"), "feel-delete", tr("Away with it; what it played becomes straight"),

@@ -133,8 +133,8 @@ void LeanStage::showSide(Side side) {
 void LeanStage::copyTable(bool csv) {
   const Document& d = editing_.document();
   const auto rows = timingRows(d.score(), d.performance());
-  QApplication::clipboard()->setText(QString::fromStdString(
-      timingText(rows, *d.song().kit, d.groove().meter, csv ? ',' : '\t')));
+  QApplication::clipboard()->setText(
+      QString::fromStdString(timingText(rows, *d.song().kit, d.groove().meter, csv ? ',' : '\t')));
   Q_EMIT said(tr("%1 rows copied").arg(rows.size()));
 }
 

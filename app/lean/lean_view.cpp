@@ -27,8 +27,8 @@ QPointF qp(Point p) {
 }
 
 Milliseconds snapped(double ms) {
-  return Milliseconds(std::clamp(std::round(ms / kSnap) * kSnap, -kShiftMax.count(),
-                                 kShiftMax.count()));
+  return Milliseconds(
+      std::clamp(std::round(ms / kSnap) * kSnap, -kShiftMax.count(), kShiftMax.count()));
 }
 
 }  // namespace
@@ -42,8 +42,7 @@ LeanView::LeanView(Editing& editing, QWidget* parent) : QWidget(parent), editing
   connect(&editing_.document(), &Document::changed, this, &LeanView::refresh);
   connect(&editing_, &Editing::selectionChanged, this, [this] { update(); });
   connect(&editing_, &Editing::cursorMoved, this, [this] {
-    setBar(static_cast<int>(
-        editing_.cursorAt().floorDiv(editing_.groove().meter.barLength())));
+    setBar(static_cast<int>(editing_.cursorAt().floorDiv(editing_.groove().meter.barLength())));
   });
 }
 
@@ -125,8 +124,8 @@ void LeanView::paintHeader(QPainter& p) const {
     p.setBrush(theme::kPaper);
     for (const double y : slot.ofPieces) {
       const QPointF at(slot.x, y);
-      p.drawPolygon(QPolygonF({at + QPointF(0, -5), at + QPointF(4, 0), at + QPointF(0, 5),
-                               at + QPointF(-4, 0)}));
+      p.drawPolygon(QPolygonF(
+          {at + QPointF(0, -5), at + QPointF(4, 0), at + QPointF(0, 5), at + QPointF(-4, 0)}));
     }
     const bool moved = slot.shift.count() != 0;
     p.setPen(QPen(theme::kBrassEdge, 1.4));
@@ -164,8 +163,8 @@ void LeanView::paintSticks(QPainter& p) const {
     if (!editing_.selection().contains(stick.ref)) continue;
     p.setPen(QPen(QColor(0xc9, 0xa2, 0x4a), 1));
     p.setBrush(theme::kChosen);
-    p.drawRoundedRect(
-        QRectF(qp(stick.head), qp(stick.foot)).normalized().adjusted(-8, -9, 8, 5), 4, 4);
+    p.drawRoundedRect(QRectF(qp(stick.head), qp(stick.foot)).normalized().adjusted(-8, -9, 8, 5), 4,
+                      4);
   }
   for (const FaintStick& faint : scene_.faint) {
     QColor color = theme::limbColor(faint.limb);
@@ -270,8 +269,8 @@ std::optional<LeanView::Drag> LeanView::dragAt(Point p) {
     const double stripScale = shown.stripPxPerMs;
     drag.change = [=, this](const Song& song, Point way) {
       const Milliseconds ms = snapped(from.shift.count() - way.y / stripScale);
-      QString step = tr("Slot %1 %2").arg(
-          editing_.countAt(scene_.begin + from.inBar), signedMs(ms));
+      QString step =
+          tr("Slot %1 %2").arg(editing_.countAt(scene_.begin + from.inBar), signedMs(ms));
       return std::pair(step, withFeelChanged(song, groove, [&](Feel& feel) {
                          setSlot(feel, from.inBar, std::nullopt, ms);
                        }));
@@ -283,10 +282,9 @@ std::optional<LeanView::Drag> LeanView::dragAt(Point p) {
     drag.change = [=, this](const Song& song, Point way) {
       const Milliseconds ms = snapped(from.displacement.count() + way.x / scale);
       const QString name = qs((*song.kit)[from.piece].name);
-      return std::pair(tr("%1 %2").arg(name, signedMs(ms)),
-                       withFeelChanged(song, groove, [&](Feel& feel) {
-                         feel.displacement[from.piece] = ms;
-                       }));
+      return std::pair(
+          tr("%1 %2").arg(name, signedMs(ms)),
+          withFeelChanged(song, groove, [&](Feel& feel) { feel.displacement[from.piece] = ms; }));
     };
     return drag;
   }
@@ -329,9 +327,9 @@ void LeanView::mouseMoveEvent(QMouseEvent* event) {
     return;
   }
   const LeanScene& shown = scene();
-  setCursor(leanSlotAt(shown, p)                            ? Qt::SizeVerCursor
+  setCursor(leanSlotAt(shown, p)                           ? Qt::SizeVerCursor
             : leanStickAt(shown, p) || leanRowAt(shown, p) ? Qt::SizeHorCursor
-                                                            : Qt::ArrowCursor);
+                                                           : Qt::ArrowCursor);
 }
 
 void LeanView::mouseReleaseEvent(QMouseEvent* /*event*/) {
@@ -369,17 +367,15 @@ void LeanView::walk(int by) {
 // To the row above or below: its stroke nearest to the cursor.
 void LeanView::walkRow(int by) {
   const LeanScene& shown = scene();
-  const auto here =
-      std::find_if(shown.rows.begin(), shown.rows.end(),
-                   [&](const LeanRow& row) { return row.piece == editing_.cursorPiece(); });
+  const auto here = std::find_if(shown.rows.begin(), shown.rows.end(), [&](const LeanRow& row) {
+    return row.piece == editing_.cursorPiece();
+  });
   std::ptrdiff_t next = here == shown.rows.end() ? 0 : here - shown.rows.begin() + by;
   if (shown.rows.empty()) return;
   next = std::clamp<std::ptrdiff_t>(next, 0, std::ssize(shown.rows) - 1);
   const PieceId piece = shown.rows[static_cast<std::size_t>(next)].piece;
   std::optional<Beat> nearest;
-  const auto away = [&](Beat at) {
-    return std::abs((at - editing_.cursorAt()).toDouble());
-  };
+  const auto away = [&](Beat at) { return std::abs((at - editing_.cursorAt()).toDouble()); };
   for (const Hit& hit : editing_.groove().hits) {
     if (hit.piece == piece && (!nearest || away(hit.at) < away(*nearest))) nearest = hit.at;
   }
@@ -445,8 +441,9 @@ void LeanView::focusOutEvent(QFocusEvent* event) {
 QString LeanView::tipAt(Point p) {
   const LeanScene& shown = scene();
   if (leanSlotAt(shown, p)) {
-    return tr("What this position of the bar adds for every piece, in ms: drag it up for late, "
-              "down for early. Diamonds: for one piece alone");
+    return tr(
+        "What this position of the bar adds for every piece, in ms: drag it up for late, "
+        "down for early. Diamonds: for one piece alone");
   }
   if (leanRowAt(shown, p)) {
     return tr("Drag sideways to lay the whole piece back (right) or push it (left), in ms");
@@ -464,17 +461,17 @@ QString LeanView::tipAt(Point p) {
   text += tr("\nswing %1, piece %2, limb %3, slot %4, nudge %5")
               .arg(signedMs(t.swung - t.straight), signedMs(t.parts.piece), signedMs(t.parts.limb),
                    signedMs(t.parts.slot), signedMs(t.parts.nudge));
-  if (t.parts.limited.count() != 0) text += tr("\nits role's limit takes back %1").arg(signedMs(t.parts.limited));
+  if (t.parts.limited.count() != 0)
+    text += tr("\nits role's limit takes back %1").arg(signedMs(t.parts.limited));
   return text;
 }
 
 bool LeanView::event(QEvent* event) {
   if (event->type() != QEvent::ToolTip) return QWidget::event(event);
   const auto* help = static_cast<QHelpEvent*>(event);
-  QToolTip::showText(help->globalPos(),
-                     tipAt({static_cast<double>(help->pos().x()),
-                            static_cast<double>(help->pos().y())}),
-                     this);
+  QToolTip::showText(
+      help->globalPos(),
+      tipAt({static_cast<double>(help->pos().x()), static_cast<double>(help->pos().y())}), this);
   return true;
 }
 

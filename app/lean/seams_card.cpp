@@ -86,13 +86,15 @@ void SeamsCard::read() {
   const Song& song = document().song();
   const std::vector<Section> sections = song.sections();
   const auto nameOf = [&](std::uint32_t feel) {
-    return feel < song.feels.size() ? QString::fromStdString(song.feels[feel].name) : tr("straight");
+    return feel < song.feels.size() ? QString::fromStdString(song.feels[feel].name)
+                                    : tr("straight");
   };
   for (std::size_t i = 0; i < found.size(); ++i) {
     const Seam& seam = found[i];
     const Section& section = sections[seam.section];
-    rows_[i].title->setText(tr("%1: %2 to %3").arg(QString::fromStdString(section.name),
-                                                   nameOf(seam.before), nameOf(seam.after)));
+    rows_[i].title->setText(
+        tr("%1: %2 to %3")
+            .arg(QString::fromStdString(section.name), nameOf(seam.before), nameOf(seam.after)));
     rows_[i].beats->setValue(section.morph.toDouble());
     const bool above = seam.jump.count() > bound_;
     QString text = tr("An interval jumps by %1, %2 %")

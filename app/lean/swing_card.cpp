@@ -78,9 +78,9 @@ void SwingCard::buildRatio() {
     if (const auto ratio = ratioOfShort(Milliseconds(ms), pair)) {
       return setRatio(*ratio, tr("Swing, short note %1").arg(plainMs(Milliseconds(ms))), stepped);
     }
-    Q_EMIT refused(tr("%1 is not taken: %2 to %3 are at this tempo")
-                       .arg(plainMs(Milliseconds(ms)), plainMs(pair / (1 + kRatioMax)),
-                            plainMs(pair / 2)));
+    Q_EMIT refused(
+        tr("%1 is not taken: %2 to %3 are at this tempo")
+            .arg(plainMs(Milliseconds(ms)), plainMs(pair / (1 + kRatioMax)), plainMs(pair / 2)));
     read();
   });
   connect(unit_, &QComboBox::activated, this, [this] {
@@ -93,9 +93,8 @@ void SwingCard::buildRatio() {
   };
   connect(written_, &QComboBox::activated, this,
           [this, write] { write(chosen(*written_, feel().swing.written)); });
-  connect(takeGuess_, &QPushButton::clicked, this, [this, write] {
-    write(guessWritten(document().groove(), feel().swing.unit).written);
-  });
+  connect(takeGuess_, &QPushButton::clicked, this,
+          [this, write] { write(guessWritten(document().groove(), feel().swing.unit).written); });
 }
 
 void SwingCard::buildDepth() {
@@ -108,30 +107,31 @@ void SwingCard::buildDepth() {
   };
   for (const PieceId piece : shown_) {
     const Piece& p = (*document().song().kit)[piece];
-    addNumber(grid, qs(p.name), QStringLiteral("%"), percent, QStringLiteral("depth-") + qs(p.id),
-              tr("How far this piece follows the swing: 0 % straight, 100 % wholly"),
-              [=](const Feel& f) { return std::optional(valueOf(f.swing.depth, piece)); },
-              [=](Feel& f, double v) { f.swing.depth[piece] = v / 100; });
+    addNumber(
+        grid, qs(p.name), QStringLiteral("%"), percent, QStringLiteral("depth-") + qs(p.id),
+        tr("How far this piece follows the swing: 0 % straight, 100 % wholly"),
+        [=](const Feel& f) { return std::optional(valueOf(f.swing.depth, piece)); },
+        [=](Feel& f, double v) { f.swing.depth[piece] = v / 100; });
   }
   for (const Limb limb : limbs()) {
-    addNumber(grid, qs(spokenName(limb)), QStringLiteral("%"), percent,
-              QStringLiteral("depth-") + qs(textOf(limb)),
-              tr("How far what this limb plays follows, times the piece's own: at 0 % only the "
-                 "other hand moves"),
-              [=](const Feel& f) { return std::optional(valueOf(f.swing.limbDepth, limb)); },
-              [=](Feel& f, double v) { f.swing.limbDepth[limb] = v / 100; });
+    addNumber(
+        grid, qs(spokenName(limb)), QStringLiteral("%"), percent,
+        QStringLiteral("depth-") + qs(textOf(limb)),
+        tr("How far what this limb plays follows, times the piece's own: at 0 % only the "
+           "other hand moves"),
+        [=](const Feel& f) { return std::optional(valueOf(f.swing.limbDepth, limb)); },
+        [=](Feel& f, double v) { f.swing.limbDepth[limb] = v / 100; });
   }
 }
 
 void SwingCard::setRatio(double ratio, const QString& step, bool stepped) {
   static const int key = Document::newMergeKey();
-  change(
-      step,
-      [ratio](Feel& f) {
-        f.swing.ratio = ratio;
-        f.swing.linked = false;
-      },
-      {stepped ? key : 0, true});
+  change(step,
+         [ratio](Feel& f) {
+           f.swing.ratio = ratio;
+           f.swing.linked = false;
+         },
+         {stepped ? key : 0, true});
 }
 
 void SwingCard::showEvent(QShowEvent* event) {
@@ -162,7 +162,8 @@ void SwingCard::read() {
   guess_->setText(tr("Off the beat: %1 written straight, %2 in triplets")
                       .arg(guess.straight)
                       .arg(guess.triplet));
-  takeGuess_->setText(triplet ? tr("It looks written in triplets") : tr("It looks written straight"));
+  takeGuess_->setText(triplet ? tr("It looks written in triplets")
+                              : tr("It looks written straight"));
   takeGuess_->setVisible(guess.written != swing.written);
   curve_->show(document().song(), swing, tempo);
 }

@@ -36,7 +36,8 @@ void TempoCurve::show(const Song& song, const Swing& swing, Tempo here) {
 QPointF TempoCurve::at(double bpm, double ratio) const {
   const double x = (std::clamp(bpm, kSlow, kFast) - kSlow) / (kFast - kSlow);
   const double y = (std::clamp(ratio, 1.0, kRatioShown) - 1) / (kRatioShown - 1);
-  return {kLeft + x * (width() - kLeft - kRight), height() - kBottom - y * (height() - kTop - kBottom)};
+  return {kLeft + x * (width() - kLeft - kRight),
+          height() - kBottom - y * (height() - kTop - kBottom)};
 }
 
 void TempoCurve::paintEvent(QPaintEvent* /*event*/) {

@@ -61,7 +61,8 @@ QString TimingList::text(const TimingRow& row, int column) const {
     case kFrom: {
       QStringList parts;
       const auto add = [&](const QString& name, Milliseconds ms) {
-        if (std::abs(ms.count()) >= 0.05) parts << name + QLatin1Char(' ') + number(ms.count(), 1, true);
+        if (std::abs(ms.count()) >= 0.05)
+          parts << name + QLatin1Char(' ') + number(ms.count(), 1, true);
       };
       add(tr("swing"), row.swung - row.straight);
       add(tr("piece"), row.parts.piece);
@@ -86,7 +87,8 @@ QVariant TimingList::data(const QModelIndex& index, int role) const {
   if (role == Qt::DisplayRole) return text(row, index.column());
   const bool words = index.column() == kPiece || index.column() == kFrom;
   if (role == Qt::TextAlignmentRole) {
-    return QVariant::fromValue(Qt::Alignment((words ? Qt::AlignLeft : Qt::AlignRight) | Qt::AlignVCenter));
+    return QVariant::fromValue(
+        Qt::Alignment((words ? Qt::AlignLeft : Qt::AlignRight) | Qt::AlignVCenter));
   }
   if (role == Qt::ForegroundRole && index.column() == kSpread && row.spread > kSpreadFinding) {
     return theme::kAttention;
@@ -97,9 +99,9 @@ QVariant TimingList::data(const QModelIndex& index, int role) const {
 QVariant TimingList::headerData(int section, Qt::Orientation orientation, int role) const {
   if (orientation != Qt::Horizontal) return {};
   static const char* const kNames[] = {
-      QT_TR_NOOP("Count"),      QT_TR_NOOP("Piece"), QT_TR_NOOP("Straight"), QT_TR_NOOP("Swung"),
-      QT_TR_NOOP("Performed"),  QT_TR_NOOP("Off by"), QT_TR_NOOP("Ticks"),   QT_TR_NOOP("From"),
-      QT_TR_NOOP("Spread")};
+      QT_TR_NOOP("Count"), QT_TR_NOOP("Piece"),     QT_TR_NOOP("Straight"),
+      QT_TR_NOOP("Swung"), QT_TR_NOOP("Performed"), QT_TR_NOOP("Off by"),
+      QT_TR_NOOP("Ticks"), QT_TR_NOOP("From"),      QT_TR_NOOP("Spread")};
   static const char* const kTips[] = {
       QT_TR_NOOP("What you say there"),
       QT_TR_NOOP("What is struck"),
@@ -114,7 +116,8 @@ QVariant TimingList::headerData(int section, Qt::Orientation orientation, int ro
   if (role == Qt::ToolTipRole) return tr(kTips[section]);
   if (role == Qt::TextAlignmentRole) {
     const bool words = section == kPiece || section == kFrom;
-    return QVariant::fromValue(Qt::Alignment((words ? Qt::AlignLeft : Qt::AlignRight) | Qt::AlignVCenter));
+    return QVariant::fromValue(
+        Qt::Alignment((words ? Qt::AlignLeft : Qt::AlignRight) | Qt::AlignVCenter));
   }
   return {};
 }

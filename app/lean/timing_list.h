@@ -13,7 +13,18 @@ class TimingList : public QAbstractTableModel {
   Q_OBJECT
  public:
   explicit TimingList(QObject* parent = nullptr);
-  enum Column { kCount, kPiece, kStraight, kSwung, kPerformed, kDifference, kTicks, kFrom, kSpread, kColumns };
+  enum Column {
+    kCount,
+    kPiece,
+    kStraight,
+    kSwung,
+    kPerformed,
+    kDifference,
+    kTicks,
+    kFrom,
+    kSpread,
+    kColumns
+  };
 
   // One bar of the groove.
   void show(const Document& document, int bar);

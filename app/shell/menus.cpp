@@ -10,11 +10,11 @@
 #include <QUndoStack>
 
 #include "app/deliver/deliver_stage.h"
+#include "app/lean/lean_stage.h"
+#include "app/lean/lean_view.h"
 #include "app/shell/main_window.h"
 #include "app/shell/prompts.h"
 #include "app/shell/top_bar.h"
-#include "app/lean/lean_stage.h"
-#include "app/lean/lean_view.h"
 #include "app/strike/editing.h"
 #include "app/strike/exchange.h"
 #include "app/strike/lanes_view.h"

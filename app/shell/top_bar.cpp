@@ -262,7 +262,8 @@ void TopBar::readSwing() {
   const double ratio = ratioAt(swing, document_.tempo());
   const double share = pointOfRatio(ratio);
   const Milliseconds pair = pairLength(swing.unit, document_.tempo());
-  swingName_->setText((swing.linked ? tr("Swing by tempo, %1") : tr("Swing, %1")).arg(qs(spokenName(swing.unit)).toLower()));
+  swingName_->setText((swing.linked ? tr("Swing by tempo, %1") : tr("Swing, %1"))
+                          .arg(qs(spokenName(swing.unit)).toLower()));
   ratio_->setValue(ratio);
   swingUnits_->setText(ratio == 1
                            ? tr("straight · each %1").arg(plainMs(pair / 2, 0))

@@ -10,9 +10,9 @@
 #include "app/shell/labels.h"
 #include "app/shell/number_field.h"
 #include "app/shell/theme.h"
-#include "core/perform/displacement.h"
 #include "core/measure/level.h"
 #include "core/midi/voice.h"
+#include "core/perform/displacement.h"
 #include "core/time/count.h"
 
 namespace uneven {
@@ -282,9 +282,8 @@ void HitCard::buildFalls() {
   grid0_ = addReading(tr("Straight"), tr("From the groove's start, in ms, before swing"));
   swung_ = addReading(tr("After swing"), tr("From the groove's start, in ms, after swing"));
   displaced_ = addReading(tr("Displacement"), tr("Of the piece and of who plays it, in ms"));
-  slots0_ =
-      addReading(tr("Slot, nudge, drift"),
-                 tr("Of this position of the bar, of this hit and of the body, in ms"));
+  slots0_ = addReading(tr("Slot, nudge, drift"),
+                       tr("Of this position of the bar, of this hit and of the body, in ms"));
   struck_ = addReading(tr("Struck at"), tr("From the groove's start, in ms"));
   tick_ = addReading(tr("Tick"), tr("From the groove's start, at 960 ticks to a quarter note"));
 }

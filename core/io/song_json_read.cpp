@@ -70,9 +70,8 @@ class SongReader {
     if (tree_.failed()) return;
     const auto format = root.need("format");
     if (format && jsonText(tree_, *format) != fmt::format("uneven-stick-{}", what)) {
-      tree_.fail(
-          ErrorCode::kSyntax, *format,
-          fmt::format("this is not a {0}: \"uneven-stick-{0}\" must stand here", what));
+      tree_.fail(ErrorCode::kSyntax, *format,
+                 fmt::format("this is not a {0}: \"uneven-stick-{0}\" must stand here", what));
     }
     const auto version = root.need("version");
     if (!version) return;
@@ -365,9 +364,9 @@ class SongReader {
       if (good) {
         take(*word, child);
       } else {
-        tree_.fail(ErrorCode::kUnknown, child,
-                   fmt::format("\"{}\" is not allowed; {} are", tree_.key(child),
-                               allowedWords<E>()));
+        tree_.fail(
+            ErrorCode::kUnknown, child,
+            fmt::format("\"{}\" is not allowed; {} are", tree_.key(child), allowedWords<E>()));
       }
     }
   }

@@ -4,10 +4,10 @@
 // Around the seam, from the bar before it to the bar after its stretch, the slots of the smaller
 // swing unit are timed as the groove's busiest piece would strike them. Each interval is compared
 // with the one that stands in its place a pair before (the longer pair where units differ): longs
-// with longs and shorts with shorts. A feel that does not swing takes the other's unit. All is timed
-// at the tempo of the seam, so that a new tempo is not taken for a jump; a pair that the bar line
-// cuts does not count. Worked: eighths at 120 bpm from 1:1 to 2:1 at once: the long note grows from 250 ms
-// to 333.3 ms, a jump of 83.3 ms or 33.3 %. Threads: pure functions.
+// with longs and shorts with shorts. A feel that does not swing takes the other's unit. All is
+// timed at the tempo of the seam, so that a new tempo is not taken for a jump; a pair that the bar
+// line cuts does not count. Worked: eighths at 120 bpm from 1:1 to 2:1 at once: the long note grows
+// from 250 ms to 333.3 ms, a jump of 83.3 ms or 33.3 %. Threads: pure functions.
 #pragma once
 
 #include <vector>

@@ -40,13 +40,11 @@ std::vector<TimingRow> timingRows(const Score& alone, const Performance& perform
   std::stable_sort(out.begin(), out.end(),
                    [](const TimingRow& a, const TimingRow& b) { return a.ref < b.ref; });
   for (auto first = out.begin(); first != out.end();) {
-    const auto last = std::find_if(first, out.end(), [&](const TimingRow& row) {
-      return row.ref.at != first->ref.at;
-    });
-    const auto [earliest, latest] =
-        std::minmax_element(first, last, [](const TimingRow& a, const TimingRow& b) {
-          return a.performed < b.performed;
-        });
+    const auto last = std::find_if(
+        first, out.end(), [&](const TimingRow& row) { return row.ref.at != first->ref.at; });
+    const auto [earliest, latest] = std::minmax_element(
+        first, last,
+        [](const TimingRow& a, const TimingRow& b) { return a.performed < b.performed; });
     const Milliseconds spread = latest->performed - earliest->performed;
     for (; first != last; ++first) first->spread = spread;
   }
@@ -60,10 +58,17 @@ std::string timingText(const std::vector<TimingRow>& rows, const Kit& kit, Meter
       "slot_ms,nudge_ms,drift_ms,spread_ms\n";
   std::replace(out.begin(), out.end(), ',', divider);
   for (const TimingRow& r : rows) {
-    const double numbers[] = {r.straight.count(),    r.swung.count(),       r.performed.count(),
-                              r.difference().count(), r.ticks,               r.parts.piece.count(),
-                              r.parts.limb.count(),  r.parts.slot.count(),  r.parts.nudge.count(),
-                              r.drift.count(),       r.spread.count()};
+    const double numbers[] = {r.straight.count(),
+                              r.swung.count(),
+                              r.performed.count(),
+                              r.difference().count(),
+                              r.ticks,
+                              r.parts.piece.count(),
+                              r.parts.limb.count(),
+                              r.parts.slot.count(),
+                              r.parts.nudge.count(),
+                              r.drift.count(),
+                              r.spread.count()};
     fmt::format_to(std::back_inserter(out), "{1}{0}{2}{0}{3}{0}{4}", divider, r.bar + 1,
                    countName(r.at, meter).text(), r.at.toString(), kit[r.ref.piece].id);
     for (const double number : numbers) {

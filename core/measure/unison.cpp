@@ -32,8 +32,7 @@ std::vector<Unison> unisons(const Performance& performance) {
       u.strokes.push_back(order[i]);
     }
     if (u.strokes.size() < 2) continue;
-    u.spread =
-        toMilliseconds(strokes[u.strokes.back()].time - strokes[u.strokes.front()].time);
+    u.spread = toMilliseconds(strokes[u.strokes.back()].time - strokes[u.strokes.front()].time);
     u.plain = toMilliseconds(last - first);
     out.push_back(std::move(u));
   }

@@ -3,8 +3,8 @@
 //
 // The spread of a position is the latest minus the earliest of the strokes written there; strokes
 // that an ornament adds are meant to lie apart and do not count. Above kSpreadFinding it is worth a
-// look, above kSpreadError it flams (order of two sounds is heard from about 20 ms: Hirsh 1959, JASA
-// 31). Threads: pure functions.
+// look, above kSpreadError it flams (order of two sounds is heard from about 20 ms: Hirsh 1959,
+// JASA 31). Threads: pure functions.
 #pragma once
 
 #include <vector>
@@ -16,8 +16,8 @@ namespace uneven {
 inline constexpr Milliseconds kSpreadFinding{10}, kSpreadError{25};
 
 struct Unison {
-  int bar = 0;  // of the song, from 0
-  Beat at;      // in the bar
+  int bar = 0;                       // of the song, from 0
+  Beat at;                           // in the bar
   std::vector<std::size_t> strokes;  // of the performance, two or more, in order of time
   Milliseconds spread{0};
   Milliseconds plain{0};  // without drift

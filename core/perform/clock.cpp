@@ -36,8 +36,8 @@ double FeelClock::swungQuarters(Beat at, PieceId piece, Limb limb) const {
   const Beat bar = Beat(at.floorDiv(barLength_)) * barLength_;
   const Beat inBar = at - bar;
   const std::size_t who = piece.value * kLimbs + static_cast<std::size_t>(limb);
-  const double target = targets_.empty() ? targetAt(bar + curve_.pairStart(inBar), depths_[who])
-                                         : targets_[who];
+  const double target =
+      targets_.empty() ? targetAt(bar + curve_.pairStart(inBar), depths_[who]) : targets_[who];
   return bar.toDouble() + curve_.swung(inBar, target);
 }
 

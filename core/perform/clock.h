@@ -7,8 +7,8 @@
 //   w = x x (3 - 2 x)          position = (1 - w) before + w after
 //
 // x is how much of the stretch lies behind the middle of the position's pair (of the longer pair
-// where the feels swing different units), so that every pair is a pair still and what is on the beat
-// stays there. Threads: refer to their Score and Feel; reading is safe from anywhere.
+// where the feels swing different units), so that every pair is a pair still and what is on the
+// beat stays there. Threads: refer to their Score and Feel; reading is safe from anywhere.
 #pragma once
 
 #include <memory>

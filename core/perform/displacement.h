@@ -3,8 +3,8 @@
 //
 //   displacement = piece + limb + slot + nudge, held to its role's limit
 //
-// in ms, positive late. Where a feel keeps its share of the beat (shareOf), piece, limb and slot are
-// multiplied by the length of the beat over its length at that tempo. Threads: plain values.
+// in ms, positive late. Where a feel keeps its share of the beat (shareOf), piece, limb and slot
+// are multiplied by the length of the beat over its length at that tempo. Threads: plain values.
 #pragma once
 
 #include "core/song/feel.h"

@@ -35,8 +35,7 @@ double quantile(double p) {
   const double q = p - 0.5;
   if (std::abs(q) <= 0.425) {
     const double r = 0.180625 - q * q;
-    return q *
-           (((5.9109374720e1 * r + 1.5929113202e2) * r + 5.0434271938e1) * r + 3.3871327179) /
+    return q * (((5.9109374720e1 * r + 1.5929113202e2) * r + 5.0434271938e1) * r + 3.3871327179) /
            (((6.7187563600e1 * r + 7.8757757664e1) * r + 1.7895169469e1) * r + 1);
   }
   double r = std::sqrt(-std::log(q < 0 ? p : 1 - p));
@@ -190,9 +189,8 @@ std::vector<Two> coloured(std::uint64_t key, double exponent, std::size_t count,
 std::size_t cellOf(Beat at) {
   // Exact all the same: no quotient of a song's positions lies within a rounding of a whole number
   // without being one.
-  return static_cast<std::size_t>(
-      std::max(0.0, static_cast<double>(at.num()) * kCellsPerQuarter /
-                        static_cast<double>(at.den())));
+  return static_cast<std::size_t>(std::max(
+      0.0, static_cast<double>(at.num()) * kCellsPerQuarter / static_cast<double>(at.den())));
 }
 
 }  // namespace

@@ -2,8 +2,8 @@
 // Keeping the strokes of one piece in their written order.
 //
 // Where displacement and drift would take a stroke past its neighbour on the same piece, the one of
-// the two that is moved further from its grid is held kHeldGap beside the other. Hits written at one
-// position have no order. Threads: plain values.
+// the two that is moved further from its grid is held kHeldGap beside the other. Hits written at
+// one position have no order. Threads: plain values.
 #pragma once
 
 #include <vector>

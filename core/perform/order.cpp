@@ -143,8 +143,8 @@ void orderByTime(std::vector<Stroke>& strokes, const Kit& kit) {
     const auto middle = strokes.begin() + static_cast<std::ptrdiff_t>(done);
     const auto first = std::upper_bound(strokes.begin(), middle, tile.front(), before);
     if (first == middle) continue;
-    const auto last = std::lower_bound(
-        middle, middle + static_cast<std::ptrdiff_t>(tile.size()), *std::prev(middle), before);
+    const auto last = std::lower_bound(middle, middle + static_cast<std::ptrdiff_t>(tile.size()),
+                                       *std::prev(middle), before);
     std::inplace_merge(first, middle, last, before);
   }
 }

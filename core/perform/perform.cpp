@@ -110,8 +110,8 @@ Placed blended(const Placed& before, const Placed& after, double weight) {
   if (after.shutQuarters) {
     out.shutQuarters = std::lerp(*before.shutQuarters, *after.shutQuarters, weight);
   }
-  out.stroke.velocity = Velocity(static_cast<int>(roundToInt(std::lerp(
-      before.stroke.velocity.value(), after.stroke.velocity.value(), weight))));
+  out.stroke.velocity = Velocity(static_cast<int>(roundToInt(
+      std::lerp(before.stroke.velocity.value(), after.stroke.velocity.value(), weight))));
   return out;
 }
 
@@ -172,11 +172,10 @@ class Drifts {
 // Weaves the strokes of ornaments in between the main ones, once those stand where they stay.
 class Ornaments {
  public:
-  explicit Ornaments(const Score& score)
-      : score_(score), last_(score.kit->pieces.size(), kNever) {}
+  explicit Ornaments(const Score& score) : score_(score), last_(score.kit->pieces.size(), kNever) {}
 
-  // The index-th stroke has been performed from `hit`, `quarters` on the song's beats; `room` is how
-  // far it is to the next hit on the piece.
+  // The index-th stroke has been performed from `hit`, `quarters` on the song's beats; `room` is
+  // how far it is to the next hit on the piece.
   void note(std::size_t index, const Hit& hit, Beat room, double quarters) {
     if (hit.ornament != Ornament::kNone) ornamented_.push_back({index, room, quarters});
   }

@@ -5,13 +5,13 @@
 //
 //   grid = tempo(swing(written position))      time = grid + displacement + drift
 //
-// in whole nanoseconds from the song's start (displacement.h, drift.h). A stroke that would pass its
-// neighbour on the same piece is held beside it (hold.h). A pushed stroke on the first beat has a negative
-// time. The strokes of an ornament before its main stroke stand on the main stroke's grid; they
-// never fall before the stroke before them on the same piece: their gaps are squeezed. A stroke of
-// the hand on the hats takes its opening from the pedal's path (hat_pedal.h) at its time. Strokes
-// are in order of time, then of the piece's id as text, then of velocity. Threads: a plain value,
-// safe to read from anywhere; performing a song allocates.
+// in whole nanoseconds from the song's start (displacement.h, drift.h). A stroke that would pass
+// its neighbour on the same piece is held beside it (hold.h). A pushed stroke on the first beat has
+// a negative time. The strokes of an ornament before its main stroke stand on the main stroke's
+// grid; they never fall before the stroke before them on the same piece: their gaps are squeezed. A
+// stroke of the hand on the hats takes its opening from the pedal's path (hat_pedal.h) at its time.
+// Strokes are in order of time, then of the piece's id as text, then of velocity. Threads: a plain
+// value, safe to read from anywhere; performing a song allocates.
 #pragma once
 
 #include <cstdint>

@@ -23,8 +23,8 @@ struct Score {
     std::uint32_t section = 0;  // index into `sections`
     std::uint32_t feel = 0;     // index into `feels`
     SharedValue<Groove> groove;
-    // Over [morphStart, morphEnd) on the song's beats the feel `before` turns into `feel`; equal: it
-    // does not.
+    // Over [morphStart, morphEnd) on the song's beats the feel `before` turns into `feel`; equal:
+    // it does not.
     std::uint32_t before = 0;
     Beat morphStart;
     Beat morphEnd;

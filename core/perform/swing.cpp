@@ -61,9 +61,8 @@ double SwingCurve::swung(Beat atInBar, double target) const {
   const Beat p = (atInBar - start) / pair_;
   if (p == Beat(0)) return atInBar.toDouble();
   const Beat pivot = triplet_ ? Beat(2, 3) : Beat(1, 2);
-  const double moved = p <= pivot
-                           ? p.toDouble() * target / pivot_
-                           : target + (p.toDouble() - pivot_) * (1 - target) / (1 - pivot_);
+  const double moved = p <= pivot ? p.toDouble() * target / pivot_
+                                  : target + (p.toDouble() - pivot_) * (1 - target) / (1 - pivot_);
   return start.toDouble() + pair_.toDouble() * moved;
 }
 

@@ -91,8 +91,8 @@ Song withFeelInForce(Song song, const std::string& grooveId, const std::string& 
 // Changes the feel in force for that groove; where there is none the change begins one.
 Song withFeelChanged(Song song, const std::string& grooveId,
                      const std::function<void(Feel&)>& change);
-// The feel at the end of the list under a free id made from `wanted`, which is returned through `id`.
-// A name that another feel has gets a number.
+// The feel at the end of the list under a free id made from `wanted`, which is returned through
+// `id`. A name that another feel has gets a number.
 Song withNewFeel(Song song, Feel feel, const std::string& wanted, std::string& id);
 // What one position of the bar adds, for a piece or for all. A slot that would add nothing goes.
 void setSlot(Feel& feel, Beat at, std::optional<PieceId> piece, Milliseconds ms);

@@ -93,8 +93,8 @@ class ToolCall {
   };
   struct PlaceHash {
     std::size_t operator()(const Place& p) const {
-      const auto numbers = static_cast<std::uint64_t>(p.at.num()) * 10'081 +
-                           static_cast<std::uint64_t>(p.at.den());
+      const auto numbers =
+          static_cast<std::uint64_t>(p.at.num()) * 10'081 + static_cast<std::uint64_t>(p.at.den());
       return static_cast<std::size_t>((numbers * 256 + p.piece.value) * 0x9E3779B97F4A7C15ULL);
     }
   };

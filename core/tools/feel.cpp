@@ -47,11 +47,11 @@ void swing(ToolCall& call, Song& song) {
     if (percent) wanted = ratioOfPercent(*percent);
     if (shortMs) wanted = ratioOfShort(Milliseconds(*shortMs), pair);
     if (!wanted && shortMs) {
-      return call.fail(ErrorCode::kLimit,
-                       fmt::format("short_ms: {} is not allowed; {:.1f}..{:.1f} ms are at this "
-                                   "tempo",
-                                   shortest(*shortMs), pair.count() / (1 + kRatioMax),
-                                   pair.count() / 2));
+      return call.fail(
+          ErrorCode::kLimit,
+          fmt::format("short_ms: {} is not allowed; {:.1f}..{:.1f} ms are at this "
+                      "tempo",
+                      shortest(*shortMs), pair.count() / (1 + kRatioMax), pair.count() / 2));
     }
     if (wanted) s.ratio = *wanted;
     if (wanted) s.linked = false;
@@ -92,9 +92,8 @@ void displace(ToolCall& call, Song& song) {
   if (call.limb("limb")) {
     return call.fail(ErrorCode::kUsage, "a slot is for a piece or for all, not for a limb");
   }
-  change(call, song, [&](Feel& feel) {
-    setSlot(feel, call.length("slot"), call.piece("piece"), ms);
-  });
+  change(call, song,
+         [&](Feel& feel) { setSlot(feel, call.length("slot"), call.piece("piece"), ms); });
 }
 
 void limit(ToolCall& call, Song& song) {
@@ -126,7 +125,8 @@ void drift(ToolCall& call, Song& song) {
     if (const auto v = call.realIfGiven("motor_ms")) d.motor = Milliseconds(*v);
     if (const auto v = call.realIfGiven("velocity")) d.velocity = *v;
     if (const auto v = call.realIfGiven("exponent")) d.exponent = *v;
-    if (const auto seed = wholeNumber(call.text("take"))) d.seed = static_cast<std::uint64_t>(*seed);
+    if (const auto seed = wholeNumber(call.text("take")))
+      d.seed = static_cast<std::uint64_t>(*seed);
     if (const auto limb = call.limb("limb")) d.limbs[*limb] = call.real("factor");
     feel.drift = d;
     call.note(fmt::format("clock {} ms, motor {} ms, velocity {}, take {}",
@@ -169,9 +169,8 @@ void morph(ToolCall& call, Song& song) {
   const auto index = static_cast<std::size_t>(call.whole("section") - 1);
   if (index >= song.arrangement.size()) {
     return call.fail(ErrorCode::kLimit,
-                     fmt::format("the song has {}", countOf(static_cast<int>(
-                                                                song.arrangement.size()),
-                                                            "section")));
+                     fmt::format("the song has {}",
+                                 countOf(static_cast<int>(song.arrangement.size()), "section")));
   }
   song.arrangement[index].morph = call.length("beats");
   const Result<Score> score = arrange(song);
@@ -201,8 +200,7 @@ std::vector<std::string> wordsOf() {
 }
 
 SongTool tool(std::string name, std::string title, std::string help,
-              std::vector<ToolParameter> parameters,
-              std::function<void(ToolCall&, Song&)> change) {
+              std::vector<ToolParameter> parameters, std::function<void(ToolCall&, Song&)> change) {
   SongTool out;
   out.name = std::move(name);
   out.title = std::move(title);
@@ -224,14 +222,15 @@ std::vector<SongTool> feelTools() {
       tool("swing", "Swing", "Sets how the feel swings, in one of three units.",
            {keepable("ratio", "long to short", kRatioMin, kRatioMax),
             keepable("percent", "where the off-note falls in its pair", 50, 90),
-            keepable("short_ms", "how long the short note lasts where the groove is first played", 0,
-                     3000),
+            keepable("short_ms", "how long the short note lasts where the groove is first played",
+                     0, 3000),
             keepOr("unit", "which notes swing in pairs", wordsOf<SwingUnit>()),
             keepOr("written", "where the off-note is written", wordsOf<Written>()),
             keepOr("by_tempo", "the ratio follows the tempo", {"yes", "no"})},
            swing),
       tool("swing-depth", "Swing depth", "How far a piece or a limb follows the swing.",
-           {piece(), limb(), realParameter("depth", "1", "0 straight, 1 wholly", 0, 1)}, swingDepth),
+           {piece(), limb(), realParameter("depth", "1", "0 straight, 1 wholly", 0, 1)},
+           swingDepth),
       tool("displace", "Displace", "How late (+) or early (-) a piece, a limb or a slot is struck.",
            {piece(), limb(),
             lengthParameter("slot", "none", "a position of the bar, quarter notes; none: all", 0,

@@ -15,7 +15,7 @@ std::vector<Tool> orchestrateTools();
 std::vector<Tool> rearrangeTools();  // rotate, shift, reverse, stretch, mirror, bars
 std::vector<Tool> levelTools();      // accents, shapes, depth
 
-std::vector<SongTool> feelTools();   // swing, displacement, drift, morph
+std::vector<SongTool> feelTools();  // swing, displacement, drift, morph
 
 // Parameters that many tools share.
 ToolParameter spanFrom();

@@ -108,8 +108,7 @@ Result<SongOutcome> runTool(std::string_view name, const Song& song, const std::
                             const Arguments& arguments) {
   const Groove* groove = song.findGroove(grooveId);
   if (groove == nullptr) {
-    return Error{
-        ErrorCode::kUnknown, fmt::format("there is no groove \"{}\"", grooveId), {}};
+    return Error{ErrorCode::kUnknown, fmt::format("there is no groove \"{}\"", grooveId), {}};
   }
   const SongTool* tool = findSongTool(name);
   if (tool == nullptr) {

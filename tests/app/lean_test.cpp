@@ -342,9 +342,9 @@ TEST_F(LeanTest, AnEmptyGrooveSaysSo) {
   window->document().replace(blankSong(), {});
   QApplication::processEvents();
   EXPECT_TRUE(view().scene().rows.empty());
-  for (const auto each : {LeanStage::Side::kSwing, LeanStage::Side::kDisplace,
-                          LeanStage::Side::kDrift, LeanStage::Side::kFeels,
-                          LeanStage::Side::kSeams}) {
+  for (const auto each :
+       {LeanStage::Side::kSwing, LeanStage::Side::kDisplace, LeanStage::Side::kDrift,
+        LeanStage::Side::kFeels, LeanStage::Side::kSeams}) {
     side(each);
     key(Qt::Key_Right);
     key(Qt::Key_Down);

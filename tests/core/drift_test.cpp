@@ -5,8 +5,8 @@
 #include <gtest/gtest.h>
 
 #include <cmath>
-#include <thread>
 #include <numbers>
+#include <thread>
 
 #include "core/perform/performance.h"
 #include "core/song/edit.h"

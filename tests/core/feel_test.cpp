@@ -188,9 +188,9 @@ TEST(Unison, MeasuresTheSpreadAndPullsTogetherKeepingTheMean) {
   feel.displacement = {{piece::kSnare, Milliseconds(14)},
                        {piece::kHat, Milliseconds(-4)},
                        {piece::kKick, Milliseconds(2)}};
-  Song song = twoFeels({hit(1, piece::kHat), hit(1, piece::kSnare), hit(1, piece::kKick),
-                        hit(2, piece::kHat)},
-                       feel);
+  Song song = twoFeels(
+      {hit(1, piece::kHat), hit(1, piece::kSnare), hit(1, piece::kKick), hit(2, piece::kHat)},
+      feel);
   song.arrangement.erase(song.arrangement.begin());
   const Performance p = played(song);
   const auto found = unisons(p);
@@ -272,13 +272,14 @@ TEST(FeelFile, SaysWhereAndWhat) {
   EXPECT_NE(odd.find("loose.json:2:"), std::string::npos) << odd;
   EXPECT_NE(odd.find("no piece \"gong\""), std::string::npos) << odd;
   for (const char* bad : {"\"limb_depth\": {\"automatic\": 1}", "\"tempo_linked\": 1"}) {
-    const std::string text = std::string("{\"format\": \"uneven-stick-feel\", \"version\": 1, "
-                                         "\"feel\": {\"id\": \"a\", \"swing\": {") +
+    const std::string text = std::string(
+                                 "{\"format\": \"uneven-stick-feel\", \"version\": 1, "
+                                 "\"feel\": {\"id\": \"a\", \"swing\": {") +
                              bad + "}}}";
     EXPECT_NE(read(text).find("loose.json:1:"), std::string::npos) << read(text);
   }
-  const std::string whole = writeFeel(testing::randomFeel(*std::make_unique<Random>(5), "f"),
-                                      houseKit());
+  const std::string whole =
+      writeFeel(testing::randomFeel(*std::make_unique<Random>(5), "f"), houseKit());
   for (std::size_t cut = 0; cut + 3 < whole.size(); ++cut) {
     EXPECT_FALSE(readFeel(whole.substr(0, cut), "x.json", houseKit()));
   }
@@ -315,9 +316,9 @@ TEST(FeelTools, SetDepthDisplacementLimitsAndDrift) {
                 .swing.limbDepth.at(Limb::kLeftHand),
             0.5);
   EXPECT_NE(refusal(song, "swing-depth", {{"depth", "0.5"}}).find("either"), std::string::npos);
-  EXPECT_EQ(after(song, "displace", {{"piece", "snare"}, {"ms", "12"}})
-                .displacement.at(piece::kSnare),
-            Milliseconds(12));
+  EXPECT_EQ(
+      after(song, "displace", {{"piece", "snare"}, {"ms", "12"}}).displacement.at(piece::kSnare),
+      Milliseconds(12));
   const Feel slots = after(song, "displace", {{"slot", "3/4"}, {"ms", "-6"}});
   ASSERT_EQ(slots.slots.size(), 1U);
   EXPECT_EQ(slots.slots[0].at, Beat(3, 4));

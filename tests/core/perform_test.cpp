@@ -175,9 +175,7 @@ TEST(Perform, GivesTheTimesOfAnIndependentCalculation) {
           ASSERT_NEAR(toMilliseconds(s.grid).count(), grid, 2e-6);
           ASSERT_EQ(s.bar, bar + hit.at.floorDiv(groove.meter.barLength()));
           lanes[hit.piece].push_back(
-              {start + hit.at,
-               grid + shift + toMilliseconds(s.drift).count(),
-               &s});
+              {start + hit.at, grid + shift + toMilliseconds(s.drift).count(), &s});
         }
         start += groove.length();
         bar += groove.bars;

@@ -20,7 +20,8 @@ Swing swing(SwingUnit unit, double ratio, Written written = Written::kStraight) 
 struct Bent {
   SwingCurve curve;
   double target;
-  Bent(const Swing& s, double depth, Beat bar) : curve(s, bar), target(curve.target(s.ratio, depth)) {}
+  Bent(const Swing& s, double depth, Beat bar)
+      : curve(s, bar), target(curve.target(s.ratio, depth)) {}
   double swung(Beat at) const { return curve.swung(at, target); }
 };
 
@@ -76,11 +77,11 @@ TEST(Swing, TheTempoLinkedRatioHasItsPublishedEnds) {
     return ratioAt(s, Tempo::fromBpm({bpm}));
   };
   EXPECT_DOUBLE_EQ(at(60), 3.5);
-  EXPECT_DOUBLE_EQ(at(120), 3.5);          // 500 ms: (500 - 100) / 100 = 4, held to 3.5
-  EXPECT_DOUBLE_EQ(at(150), 3);            // 400 ms
-  EXPECT_DOUBLE_EQ(at(200), 2);            // 300 ms
-  EXPECT_NEAR(at(240), 1.5, 1e-9);         // 250 ms
-  EXPECT_DOUBLE_EQ(at(300), 1);            // 200 ms
+  EXPECT_DOUBLE_EQ(at(120), 3.5);   // 500 ms: (500 - 100) / 100 = 4, held to 3.5
+  EXPECT_DOUBLE_EQ(at(150), 3);     // 400 ms
+  EXPECT_DOUBLE_EQ(at(200), 2);     // 300 ms
+  EXPECT_NEAR(at(240), 1.5, 1e-9);  // 250 ms
+  EXPECT_DOUBLE_EQ(at(300), 1);     // 200 ms
   EXPECT_DOUBLE_EQ(at(400), 1);
   for (double bpm = 140; bpm <= 299; bpm += 1) {
     const double pair = Tempo::fromBpm({bpm}).quarter().count();

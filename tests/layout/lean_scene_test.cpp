@@ -52,8 +52,8 @@ TEST(LeanScene, SticksLeanFromStraightByTheirMilliseconds) {
     double lean = swung + (stick.ref.piece == piece::kSnare ? 12 : 0);
     if (stick.ref.at == Beat(3, 4)) lean -= 8;
     if (stick.ref.at == Beat(1)) lean += 2;
-    const double straight = scene.lines.front().x +
-                            (scene.lines.back().x - scene.lines.front().x) * at / 4;
+    const double straight =
+        scene.lines.front().x + (scene.lines.back().x - scene.lines.front().x) * at / 4;
     EXPECT_NEAR(stick.foot.x, straight, 1e-9);
     EXPECT_NEAR(stick.head.x, straight + 1.5 * lean, 1e-3) << stick.ref.at.toString();
     EXPECT_NEAR(stick.swungX, straight + 1.5 * swung, 1e-3);
