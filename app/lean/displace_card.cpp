@@ -182,10 +182,7 @@ void DisplaceCard::readChosen() {
 
 void DisplaceCard::readUnison() {
   const std::vector<Unison> all = unisons(document().performance());
-  const Unison* worst = nullptr;
-  for (const Unison& u : all) {
-    if (worst == nullptr || u.plain > worst->plain) worst = &u;
-  }
+  const Unison* worst = widestWritten(all);
   together_->setEnabled(worst != nullptr && worst->plain.count() > 0.001);
   if (worst == nullptr) return unison_->setText(tr("Nothing is struck together in this groove."));
   const int flams = static_cast<int>(std::count_if(
@@ -216,11 +213,8 @@ void DisplaceCard::pullTogether() {
       pieces.insert(ref.piece);
     }
   } else {
-    const Unison* worst = nullptr;
     const std::vector<Unison> all = unisons(document().performance());
-    for (const Unison& u : all) {
-      if (worst == nullptr || u.plain > worst->plain) worst = &u;
-    }
+    const Unison* worst = widestWritten(all);
     if (worst == nullptr) return;
     const Stroke& first = document().performance().strokes[worst->strokes.front()];
     at.insert(document().groove().hits[first.hit].at);

@@ -104,8 +104,8 @@ DriftCard::DriftCard(Editing& editing, QWidget* parent)
 
 void DriftCard::addDrift(QGridLayout* grid, const QString& name, const QString& unit,
                          NumberField::Range range, const char* objectName, const QString& tip,
-                         std::function<double(const Drift&)> get,
-                         std::function<void(Drift&, double)> set) {
+                         const std::function<double(const Drift&)>& get,
+                         const std::function<void(Drift&, double)>& set) {
   addNumber(
       grid, name, unit, range, QString::fromUtf8(objectName), tip,
       [get](const Feel& f) { return std::optional(get(f.drift.value_or(Drift{}))); },
@@ -159,11 +159,9 @@ void DriftCard::readSong() {
   const auto here =
       std::find_if(feels.begin(), feels.end(), [&](const Feel& f) { return f.id == feel().id; });
   strip_->show(*score, performance, static_cast<std::uint32_t>(here - feels.begin()));
-  Milliseconds plain{0}, drifted{0};
-  for (const Unison& u : unisons(performance)) {
-    plain = std::max(plain, u.plain);
-    drifted = std::max(drifted, u.spread);
-  }
+  const std::vector<Unison> all = unisons(performance);
+  const Milliseconds plain = all.empty() ? Milliseconds(0) : widestWritten(all)->plain;
+  const Milliseconds drifted = all.empty() ? Milliseconds(0) : widest(all)->spread;
   unisons_->setText(tr("Widest unison of the song: %1 as written, %2 with drift")
                         .arg(plainMs(plain), plainMs(drifted)));
 }

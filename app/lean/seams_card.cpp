@@ -63,12 +63,8 @@ void SeamsCard::build() {
 }
 
 void SeamsCard::setMorph(std::size_t index, Beat length, Merge merge) {
-  Song song = document().song();
-  // Where there is no arrangement every groove is a section already; now it is written down.
-  if (song.arrangement.empty()) song.arrangement = song.sections();
-  song.arrangement[index].morph = length;
   editing_.document().apply(tr("The feel turns over %1 quarters").arg(length.toDouble()),
-                            std::move(song), merge);
+                            withMorph(document().song(), index, length), merge);
 }
 
 void SeamsCard::showEvent(QShowEvent* event) {

@@ -39,11 +39,23 @@ std::vector<Unison> unisons(const Performance& performance) {
   return out;
 }
 
-const Unison* widest(const std::vector<Unison>& unisons) {
-  const auto found =
-      std::max_element(unisons.begin(), unisons.end(),
-                       [](const Unison& a, const Unison& b) { return a.spread < b.spread; });
+namespace {
+
+const Unison* widestBy(const std::vector<Unison>& unisons, Milliseconds Unison::* spread) {
+  const auto found = std::max_element(
+      unisons.begin(), unisons.end(),
+      [spread](const Unison& a, const Unison& b) { return a.*spread < b.*spread; });
   return found == unisons.end() ? nullptr : &*found;
+}
+
+}  // namespace
+
+const Unison* widest(const std::vector<Unison>& unisons) {
+  return widestBy(unisons, &Unison::spread);
+}
+
+const Unison* widestWritten(const std::vector<Unison>& unisons) {
+  return widestBy(unisons, &Unison::plain);
 }
 
 }  // namespace uneven

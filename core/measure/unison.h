@@ -25,7 +25,8 @@ struct Unison {
 
 // In written order.
 std::vector<Unison> unisons(const Performance& performance);
-// The widest by spread; nullptr where there is none.
+// The widest with drift, and the widest as written; nullptr where there is none.
 const Unison* widest(const std::vector<Unison>& unisons);
+const Unison* widestWritten(const std::vector<Unison>& unisons);
 
 }  // namespace uneven

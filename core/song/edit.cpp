@@ -254,6 +254,12 @@ Song withFeelInForce(Song song, const std::string& grooveId, const std::string& 
   return song;
 }
 
+Song withMorph(Song song, std::size_t section, Beat length) {
+  if (song.arrangement.empty()) song.arrangement = song.sections();
+  if (section < song.arrangement.size()) song.arrangement[section].morph = length;
+  return song;
+}
+
 Song withFeelChanged(Song song, const std::string& grooveId,
                      const std::function<void(Feel&)>& change) {
   std::string id = feelInForce(song, grooveId);

@@ -164,15 +164,14 @@ void together(ToolCall& call, Song& song) {
 }
 
 void morph(ToolCall& call, Song& song) {
-  // Where there is no arrangement every groove is a section already; now it is written down.
-  if (song.arrangement.empty()) song.arrangement = song.sections();
   const auto index = static_cast<std::size_t>(call.whole("section") - 1);
-  if (index >= song.arrangement.size()) {
+  const std::size_t count = song.sections().size();
+  if (index >= count) {
     return call.fail(ErrorCode::kLimit,
                      fmt::format("the song has {}",
-                                 countOf(static_cast<int>(song.arrangement.size()), "section")));
+                                 countOf(static_cast<int>(count), "section")));
   }
-  song.arrangement[index].morph = call.length("beats");
+  song = withMorph(std::move(song), index, call.length("beats"));
   const Result<Score> score = arrange(song);
   if (!score) return call.fail(score.error().code, score.error().message);
   for (const Seam& seam : seams(*score)) {
