@@ -27,7 +27,8 @@ class DriftCard : public FeelCard {
   void changeDrift(const QString& step, const std::function<void(Drift&)>& edit, Merge merge = {});
   void addDrift(QGridLayout* grid, const QString& name, const QString& unit,
                 NumberField::Range range, const char* objectName, const QString& tip,
-                const std::function<double(const Drift&)>& get, const std::function<void(Drift&, double)>& set);
+                const std::function<double(const Drift&)>& get,
+                const std::function<void(Drift&, double)>& set);
   void readSong();
   void setTake(std::uint64_t take);
 

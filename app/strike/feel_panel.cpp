@@ -12,6 +12,7 @@
 #include "app/shell/labels.h"
 #include "app/shell/number_field.h"
 #include "app/shell/theme.h"
+#include "core/perform/swing.h"
 #include "core/song/edit.h"
 
 namespace uneven {
@@ -65,7 +66,11 @@ void FeelPanel::buildSwing() {
   layout_->addWidget(named(tr("Written"), written_, this));
   connect(ratio_, &NumberField::edited, this, [this](double ratio, bool stepped) {
     static const int key = Document::newMergeKey();
-    change(tr("Swing ratio %1").arg(ratio), [&](Feel& f) { f.swing.ratio = ratio; },
+    change(tr("Swing ratio %1").arg(ratio),
+           [&](Feel& f) {
+             f.swing.ratio = ratio;
+             f.swing.linked = false;
+           },
            {stepped ? key : 0, true});
   });
   connect(ratio_, &NumberField::refused, this, &FeelPanel::refused);
@@ -129,7 +134,7 @@ void FeelPanel::paintEvent(QPaintEvent* /*event*/) {
 void FeelPanel::read() {
   const Feel& feel = document_.feel();
   name_->setText(feel.id.empty() ? tr("None") : QString::fromStdString(feel.name));
-  ratio_->setValue(feel.swing.ratio);
+  ratio_->setValue(ratioAt(feel.swing, document_.tempo()));
   choose(*unit_, feel.swing.unit);
   choose(*written_, feel.swing.written);
   buildDisplacement();

@@ -41,7 +41,7 @@ std::vector<Unison> unisons(const Performance& performance) {
 
 namespace {
 
-const Unison* widestBy(const std::vector<Unison>& unisons, Milliseconds Unison::* spread) {
+const Unison* widestBy(const std::vector<Unison>& unisons, Milliseconds Unison::*spread) {
   const auto found = std::max_element(
       unisons.begin(), unisons.end(),
       [spread](const Unison& a, const Unison& b) { return a.*spread < b.*spread; });

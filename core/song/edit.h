@@ -85,8 +85,8 @@ Song withTempoAt(Song song, Beat at, Bpm bpm);
 // The feel a groove is heard with where it is first played: its section's, else its own. Empty when
 // there is none.
 std::string feelInForce(const Song& song, const std::string& grooveId);
-// For so many quarter notes from a section's start the feel before it turns into its own. Where there
-// is no arrangement every groove is a section already; then it is written down.
+// For so many quarter notes from a section's start the feel before it turns into its own. Where
+// there is no arrangement every groove is a section already; then it is written down.
 Song withMorph(Song song, std::size_t section, Beat length);
 // Sets that feel, on the section where the section has one of its own, else on the groove.
 Song withFeelInForce(Song song, const std::string& grooveId, const std::string& feelId);

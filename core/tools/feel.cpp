@@ -168,8 +168,7 @@ void morph(ToolCall& call, Song& song) {
   const std::size_t count = song.sections().size();
   if (index >= count) {
     return call.fail(ErrorCode::kLimit,
-                     fmt::format("the song has {}",
-                                 countOf(static_cast<int>(count), "section")));
+                     fmt::format("the song has {}", countOf(static_cast<int>(count), "section")));
   }
   song = withMorph(std::move(song), index, call.length("beats"));
   const Result<Score> score = arrange(song);
