@@ -15,8 +15,6 @@ constexpr int kArrowRoom = 16;
 ChoiceField::ChoiceField(Qt::Alignment alignment, QWidget* parent)
     : QComboBox(parent), alignment_(alignment) {
   setFocusPolicy(Qt::StrongFocus);
-  // sizeHint() below looks at the words itself; Qt's own adjusting would fight with the layout.
-  setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
   if ((alignment & Qt::AlignRight) != 0) setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
 }
 

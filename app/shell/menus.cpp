@@ -146,13 +146,25 @@ void MainWindow::buildGrooveMenu() {
 
 void MainWindow::buildToolMenu() {
   QMenu* menu = menuBar()->addMenu(tr("&Tools"));
-  for (const Tool& tool : tools()) {
-    const std::string name = tool.name;
-    QAction* action =
-        menu->addAction(QString::fromStdString(tool.title), this, [this, name] { openTool(name); });
-    action->setToolTip(QString::fromStdString(tool.help));
-    if (name == "sticking") action->setShortcut(QKeySequence(Qt::CTRL | Qt::Key_K));
-  }
+  auto* sticking = new QAction(this);
+  sticking->setShortcut(QKeySequence(Qt::CTRL | Qt::Key_K));
+  addAction(sticking);
+  connect(sticking, &QAction::triggered, this, [this] { openTool("sticking"); });
+  // The tools read their starting points: not before someone looks.
+  connect(menu, &QMenu::aboutToShow, this, [this, menu, sticking] {
+    if (!menu->isEmpty()) return;
+    for (const Tool& tool : tools()) {
+      const std::string name = tool.name;
+      QAction* action = sticking;
+      if (name != "sticking") {
+        action = new QAction(menu);
+        connect(action, &QAction::triggered, this, [this, name] { openTool(name); });
+      }
+      action->setText(QString::fromStdString(tool.title));
+      action->setToolTip(QString::fromStdString(tool.help));
+      menu->addAction(action);
+    }
+  });
   menu->setToolTipsVisible(true);
 }
 
