@@ -4,6 +4,9 @@
 
 #include <QPainter>
 #include <QPainterPath>
+#include <QStaticText>
+#include <cmath>
+#include <map>
 #include <set>
 #include <tuple>
 
@@ -173,11 +176,25 @@ void paintAdded(QPainter& p, const StrikeScene& scene, const Editing& editing) {
   }
 }
 
+// R and L stand under every stick: laid out once, not for each.
+const QStaticText& letterOf(Limb limb) {
+  static std::map<Limb, QStaticText> made;
+  const auto found = made.find(limb);
+  if (found != made.end()) return found->second;
+  QStaticText text(qs(limbLetter(limb)));
+  text.setTextFormat(Qt::PlainText);
+  text.prepare({}, theme::font(12, theme::Weight::kSemiBold));
+  return made.emplace(limb, text).first->second;
+}
+
 void paintFoot(QPainter& p, const StickShape& stick, const Kit& kit) {
   p.setPen(theme::limbColor(stick.limb));
   p.setFont(theme::font(12, theme::Weight::kSemiBold));
-  p.drawText(QRectF(stick.foot.x - 8, stick.foot.y + 1, 16, 13), Qt::AlignCenter,
-             qs(limbLetter(stick.limb)));
+  const QStaticText& letter = letterOf(stick.limb);
+  const QSizeF size = letter.size();
+  p.drawStaticText(QPointF(std::round(stick.foot.x - size.width() / 2),
+                           std::round(stick.foot.y + 7.5 - size.height() / 2)),
+                   letter);
   if (!stick.foreign) return;
   p.setPen(theme::kInk);
   p.setFont(theme::font(12));

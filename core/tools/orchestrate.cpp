@@ -11,17 +11,24 @@
 namespace uneven {
 namespace {
 
-// Moves the hits of these indices; what already stands there gives way.
-int moveTo(ToolCall& call, const std::vector<HitRef>& refs, PieceId target) {
+// Moves these hits, which stand in the groove's order, each to a piece of its own; what already
+// stands there gives way.
+int moveTo(ToolCall& call, const std::vector<HitRef>& refs,
+           const std::function<PieceId(std::size_t)>& targetOf) {
   const Selection selection(refs.begin(), refs.end());
+  std::size_t index = 0;
   call.groove = changeHits(call.groove, selection, [&](Hit& hit) {
-                  hit.piece = target;
-                  if (target != piece::kHat) {
+                  hit.piece = targetOf(index++);
+                  if (hit.piece != piece::kHat) {
                     hit.open = 0;
                     hit.openFor = Beat(0);
                   }
                 }).groove;
   return static_cast<int>(selection.size());
+}
+
+int moveTo(ToolCall& call, const std::vector<HitRef>& refs, PieceId target) {
+  return moveTo(call, refs, [target](std::size_t) { return target; });
 }
 
 double medianOf(std::vector<int> velocities) {
@@ -92,12 +99,13 @@ void fill(ToolCall& call) {
     if (call.occupied(hit.at, piece::kKick) || call.occupied(hit.at, piece::kSnare)) continue;
     refs.push_back(refOf(call.groove, i));
   }
-  const auto count = static_cast<int>(refs.size());
-  for (int third = 0; third < 3; ++third) {
-    const auto begin = refs.begin() + count * third / 3;
-    const auto end = refs.begin() + count * (third + 1) / 3;
-    moveTo(call, {begin, end}, toms[third]);
-  }
+  // A third of them for each tom.
+  const std::size_t all = refs.size();
+  const int count = moveTo(call, refs, [&](std::size_t i) {
+    std::size_t third = 0;
+    while (i >= all * (third + 1) / 3) ++third;
+    return toms[third];
+  });
   call.note(countOf(count, "hit") + " moved to the toms");
 }
 
