@@ -19,6 +19,7 @@ namespace uneven {
 namespace {
 
 constexpr int kRestMs = 120;
+constexpr std::int64_t kStrokesShown = 200'000;
 
 bool hasSizesOf(const Drift& drift, const DriftPreset& preset) {
   return withPreset(drift, preset) == drift;
@@ -152,8 +153,18 @@ void DriftCard::read() {
 }
 
 void DriftCard::readSong() {
-  const Result<Score> score = arrange(document().song());
+  Result<Score> score = arrange(document().song());
   if (!score) return;
+  // As much as can be performed without a wait.
+  std::int64_t hits = 0;
+  const auto enough =
+      std::find_if(score->blocks.begin(), score->blocks.end(), [&](const Score::Block& block) {
+        hits += std::ssize(block.groove->hits);
+        return hits > kStrokesShown;
+      });
+  const bool cut = enough != score->blocks.end() && enough != score->blocks.begin();
+  const int bars = cut ? enough->firstBar : score->bars;
+  if (cut) score->blocks.erase(enough, score->blocks.end());
   const Performance performance = perform(*score);
   const auto& feels = document().song().feels;
   const auto here =
@@ -162,8 +173,9 @@ void DriftCard::readSong() {
   const std::vector<Unison> all = unisons(performance);
   const Milliseconds plain = all.empty() ? Milliseconds(0) : widestWritten(all)->plain;
   const Milliseconds drifted = all.empty() ? Milliseconds(0) : widest(all)->spread;
-  unisons_->setText(tr("Widest unison of the song: %1 as written, %2 with drift")
-                        .arg(plainMs(plain), plainMs(drifted)));
+  unisons_->setText((cut ? tr("Widest unison of the first %1 bars: ").arg(bars)
+                         : tr("Widest unison of the song: ")) +
+                    tr("%1 as written, %2 with drift").arg(plainMs(plain), plainMs(drifted)));
 }
 
 }  // namespace uneven

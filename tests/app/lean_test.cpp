@@ -242,6 +242,25 @@ TEST_F(LeanTest, TakesComeAndComeBack) {
   EXPECT_NE(child<QLabel>("drift-unisons").text().indexOf("with drift"), -1);
 }
 
+TEST_F(LeanTest, ALongSongsDriftIsShownAsFarAsItGoesWithoutAWait) {
+  Song song = blankSong();
+  song.grooves[0].edit([](Groove& g) {
+    g.bars = 1;
+    for (int i = 0; i < 16; ++i) {
+      Hit hit;
+      hit.at = Beat(i, 4);
+      hit.piece = i % 4 == 0 ? piece::kKick : piece::kHat;
+      g.hits.push_back(hit);
+    }
+  });
+  song.arrangement[0].repeat = 20'000;  // 320 000 strokes
+  window->document().replace(song, {});
+  side(LeanStage::Side::kDrift);
+  QTest::qWait(300);
+  EXPECT_NE(child<QLabel>("drift-unisons").text().indexOf("the first 12500 bars"), -1)
+      << child<QLabel>("drift-unisons").text().toStdString();
+}
+
 TEST_F(LeanTest, FeelsAreDuplicatedRenamedComparedAndDeleted) {
   side(LeanStage::Side::kFeels);
   auto& list = child<QListWidget>("feel-list");
