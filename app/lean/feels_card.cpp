@@ -57,7 +57,13 @@ FeelsCard::FeelsCard(Editing& editing, FileSystem& files, Prompts& prompts, QWid
     compare_->setText(feel != nullptr && feel->id == compared_ ? tr("No longer compare")
                                                                : tr("Compare"));
   });
-  connect(&editing_.document(), &Document::changed, this, &FeelsCard::read);
+  connect(&editing_.document(), &Document::changed, this, [this] {
+    if (isVisible()) read();
+  });
+}
+
+void FeelsCard::showEvent(QShowEvent* event) {
+  Card::showEvent(event);
   read();
 }
 

@@ -24,6 +24,9 @@ class FeelsCard : public Card {
   void said(const QString& what);
   void compared(const std::string& feelId);
 
+ protected:
+  void showEvent(QShowEvent* event) override;
+
  private:
   const Document& document() const { return editing_.document(); }
   ActionButton* add(const QString& text, const char* objectName, const QString& tip,

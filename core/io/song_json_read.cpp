@@ -8,6 +8,7 @@
 
 #include "core/base/number.h"
 #include "core/io/json_tree.h"
+#include "core/io/song_fields.h"
 #include "core/io/song_json.h"
 #include "core/perform/score.h"
 #include "core/song/names.h"
@@ -16,13 +17,9 @@
 namespace uneven {
 namespace {
 
-using Id = JsonTree::Id;
-
-constexpr Beat kSongMost{4LL * 64 * kSongBarsMax};  // quarter notes
-
-class SongReader {
+class SongReader : private SongFields {
  public:
-  SongReader(JsonTree& tree) : tree_(tree) {}
+  explicit SongReader(JsonTree& tree) : SongFields(tree) {}
 
   Song read() {
     JsonObject root(tree_, JsonTree::kRoot);
@@ -351,36 +348,6 @@ class SongReader {
     kit.order = std::move(order);
   }
 
-  // The members of an object whose keys are words of E. Who plays is never "automatic" here.
-  template <typename E, typename Take>
-  void forWords(JsonObject& o, std::string_view key, Take take) {
-    const auto id = o.take(key);
-    if (!id) return;
-    JsonObject words(tree_, *id);
-    for (const Id child : objectChildren(*id)) {
-      const auto word = fromText<E>(tree_.key(child));
-      bool good = word.has_value();
-      if constexpr (std::is_same_v<E, Limb>) good = good && *word != Limb::kAutomatic;
-      if (good) {
-        take(*word, child);
-      } else {
-        tree_.fail(
-            ErrorCode::kUnknown, child,
-            fmt::format("\"{}\" is not allowed; {} are", tree_.key(child), allowedWords<E>()));
-      }
-    }
-  }
-
-  bool flag(JsonObject& o, std::string_view key, bool fallback) {
-    const auto id = o.take(key);
-    if (!id) return fallback;
-    if (tree_[*id].kind != JsonKind::kBool) {
-      tree_.fail(ErrorCode::kSyntax, *id, "true or false must stand here");
-      return fallback;
-    }
-    return tree_.source(*id) == "true";
-  }
-
   Hit readHit(Id id, Beat length) {
     JsonObject o(tree_, id);
     Hit hit;
@@ -492,88 +459,12 @@ class SongReader {
     }
   }
 
-  std::vector<Id> objectChildren(Id id) const {
-    return tree_[id].kind == JsonKind::kObject ? tree_.children(id) : std::vector<Id>{};
-  }
-
-  Beat position(Id id, Beat most) {
-    const std::string text = jsonText(tree_, id);
-    if (tree_.failed()) return {};
-    const auto beat = Beat::parse(text);
-    if (!beat) {
-      tree_.fail(
-          ErrorCode::kSyntax, id,
-          fmt::format("\"{}\" is not a position; write quarter notes as \"3\" or \"7/4\"", text));
-      return {};
-    }
-    if (*beat < Beat(0) || *beat > most) {
-      tree_.fail(
-          ErrorCode::kLimit, id,
-          fmt::format("\"{}\" is not allowed; 0..{} quarter notes are", text, most.toString()));
-      return {};
-    }
-    if (beat->den() > kDenominatorMax) {
-      tree_.fail(
-          ErrorCode::kLimit, id,
-          fmt::format("\"{}\" is not allowed; denominators up to {} are", text, kDenominatorMax));
-      return {};
-    }
-    return *beat;
-  }
-
-  Milliseconds shift(Id id) {
-    return Milliseconds(jsonReal(tree_, id, -kShiftMax.count(), kShiftMax.count()));
-  }
-
-  PieceId pieceOf(Id id, const std::string& text) {
-    if (tree_.failed()) return {};
-    const auto piece = song_.kit->find(text);
-    if (!piece) {
-      std::string known;
-      for (const Piece& p : song_.kit->pieces) known += (known.empty() ? "" : ", ") + p.id;
-      tree_.fail(ErrorCode::kUnknown, id,
-                 fmt::format("the kit has no piece \"{}\"; it has {}", text, known));
-    }
-    return piece.value_or(PieceId{});
-  }
-
-  template <typename E>
-  E choice(JsonObject& o, std::string_view key, E fallback) {
-    const auto id = o.take(key);
-    if (!id) return fallback;
-    const std::string text = jsonText(tree_, *id);
-    const auto value = fromText<E>(text);
-    if (!value) {
-      tree_.fail(ErrorCode::kUnknown, *id,
-                 fmt::format("\"{}\" is not allowed; {} are", text, allowedWords<E>()));
-    }
-    return value.value_or(fallback);
-  }
-
-  Grid grid(JsonObject& o, std::string_view key, Grid fallback) {
-    const auto id = o.take(key);
-    if (!id) return fallback;
-    const std::string text = jsonText(tree_, *id);
-    const auto value = Grid::parse(text);
-    if (!value) {
-      tree_.fail(ErrorCode::kUnknown, *id,
-                 fmt::format("\"{}\" is not a subdivision; 1/4, 1/8, 1/16 and 1/32 are, with T for "
-                             "triplets, :5 and :7 for five and seven",
-                             text));
-    }
-    return value.value_or(fallback);
-  }
-
   std::string knownFeel(JsonObject& o) {
     const auto id = o.take("feel");
     if (!id) return {};
     std::string feel = jsonText(tree_, *id);
     if (!feel.empty() && !feelIds_.contains(feel)) unknown(*id, "feel", feel);
     return feel;
-  }
-
-  void unknown(Id id, std::string_view what, const std::string& text) {
-    tree_.fail(ErrorCode::kUnknown, id, fmt::format("there is no {} \"{}\"", what, text));
   }
 
   void checkNewId(Id id, std::string_view what, const std::string& text,
@@ -585,8 +476,6 @@ class SongReader {
     }
   }
 
-  JsonTree& tree_;
-  Song song_;
   std::vector<std::pair<std::string, Id>> cores_;  // asked for before all grooves are known
   Id coreId_ = 0;
   std::set<std::string> feelIds_;

@@ -31,8 +31,7 @@ std::vector<TimingRow> timingRows(const Score& alone, const Performance& perform
     row.straight = alone.tempo.msAt((block.start + hit.at).toDouble()) - barLine;
     row.swung = toMilliseconds(s.grid) - barLine;
     row.performed = toMilliseconds(s.time) - barLine;
-    row.beatShare = row.difference() / tempo.quarter();
-    row.ticks = row.beatShare * kTableTicks;
+    row.ticks = row.difference() / tempo.quarter() * kTableTicks;
     row.parts = shiftOf(feel, hit, s.limb, s.at, shareFactor(feel, tempo));
     row.drift = toMilliseconds(s.drift);
     out.push_back(row);

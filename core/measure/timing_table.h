@@ -26,7 +26,6 @@ struct TimingRow {
   Milliseconds swung{0};
   Milliseconds performed{0};
   double ticks = 0;        // performed - straight
-  double beatShare = 0;    // likewise, of a quarter note
   ShiftParts parts;        // of performed - swung
   Milliseconds drift{0};   // likewise; with parts.sum() the whole, but for strokes that are held
   Milliseconds spread{0};  // of all strokes written at this position; 0 where it stands alone
