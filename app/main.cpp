@@ -1,5 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // `uneven-stick`: the application.
+#include <fontconfig/fontconfig.h>
+
 #include <QApplication>
 #include <QCommandLineParser>
 #include <QElapsedTimer>
@@ -9,6 +11,7 @@
 #include <chrono>
 #include <cstdio>
 #include <cstring>
+#include <thread>
 
 #include "app/shell/main_window.h"
 #include "app/shell/prompts.h"
@@ -31,7 +34,10 @@ void chooseOffscreenForShots(int argc, char** argv) {
 
 int main(int argc, char** argv) {
   chooseOffscreenForShots(argc, argv);
+  // The system's font rules take as long to read as the display takes to answer: both at once.
+  std::jthread fontRules([] { FcInit(); });
   QApplication app(argc, argv);
+  fontRules.join();
   QApplication::setApplicationName(QStringLiteral("uneven-stick"));
   QApplication::setApplicationDisplayName(QStringLiteral("Uneven Stick"));
   QApplication::setApplicationVersion(QStringLiteral(USTICK_VERSION));

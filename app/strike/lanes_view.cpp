@@ -128,7 +128,7 @@ const StrikeScene& LanesView::scene() {
     buildPreview();
     scene_ = strikeScene(document.groove(), document.score(), document.performance(), viewport_);
     sceneFresh_ = true;
-    layerFresh_ = false;
+    layerState_ = Layer::kStale;
   }
   return scene_;
 }
@@ -139,7 +139,7 @@ const std::optional<StrikeScene>& LanesView::previewScene() {
 }
 
 void LanesView::invalidate() {
-  layerFresh_ = false;
+  layerState_ = Layer::kStale;
   update();
 }
 
@@ -158,25 +158,37 @@ void LanesView::showCursorBar() {
   update();
 }
 
-void LanesView::drawLayer() {
+void LanesView::drawLanes(QPainter& p) {
   const StrikeScene& shown = scene();
-  if (layerFresh_) return;
+  paintLanes(p, {shown, previewScene_ ? &*previewScene_ : nullptr, editing_, hovered_,
+                 stepEntry_.has_value()});
+}
+
+void LanesView::drawLayer() {
+  if (layerState_ == Layer::kKept) return;
   const double ratio = devicePixelRatioF();
   const QSize wanted = (QSizeF(size()) * ratio).toSize();
   if (layer_.size() != wanted) layer_ = QPixmap(wanted);
   layer_.setDevicePixelRatio(ratio);
   QPainter p(&layer_);
-  paintLanes(p, {shown, previewScene_ ? &*previewScene_ : nullptr, editing_, hovered_,
-                 stepEntry_.has_value()});
-  layerFresh_ = true;
+  drawLanes(p);
+  layerState_ = Layer::kKept;
 }
 
 void LanesView::paintEvent(QPaintEvent* event) {
-  drawLayer();
+  scene();
   QPainter p(this);
-  const QRectF dirty = event->rect();
-  const double ratio = layer_.devicePixelRatio();
-  p.drawPixmap(dirty, layer_, QRectF(dirty.topLeft() * ratio, dirty.size() * ratio));
+  // A new picture goes straight to the window; only where it stays, under a playhead or a band, is
+  // it worth its pixmap.
+  if (layerState_ == Layer::kStale && event->rect() == rect()) {
+    drawLanes(p);
+    layerState_ = Layer::kShown;
+  } else {
+    drawLayer();
+    const QRectF dirty = event->rect();
+    const double ratio = layer_.devicePixelRatio();
+    p.drawPixmap(dirty, layer_, QRectF(dirty.topLeft() * ratio, dirty.size() * ratio));
+  }
   p.setRenderHint(QPainter::Antialiasing);
   if (hasFocus()) paintCursor(p, scene_, editing_);
   if (gesture_ != nullptr) {

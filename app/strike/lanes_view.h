@@ -61,6 +61,7 @@ class LanesView : public QWidget {
   void buildPreview();
   void scrollTo(int firstBar);
   void showCursorBar();
+  void drawLanes(QPainter& p);
   void drawLayer();
   QString tipAt(Point p);
   bool editKey(QKeyEvent* event);
@@ -75,7 +76,8 @@ class LanesView : public QWidget {
   std::optional<StrikeScene> previewScene_;
   bool sceneFresh_ = false;
   QPixmap layer_;  // all but band, cursor and playhead
-  bool layerFresh_ = false;
+  enum class Layer { kStale, kShown, kKept };
+  Layer layerState_ = Layer::kStale;
   std::unique_ptr<Gesture> gesture_;
   std::optional<StepEntry> stepEntry_;
   std::optional<double> playhead_;
