@@ -211,7 +211,8 @@ void toolToRepaint(benchmark::State& state, const std::string& tool) {
   // Room for one bar more and for twice the length.
   if (tool == "insert-bars" || tool == "stretch") {
     song.grooves[0].edit([&](Groove& g) {
-      g = withMeter(std::move(g), g.meter, tool == "stretch" ? kBarsMax / 2 : kBarsMax - 1);
+      const Meter meter = g.meter;
+      g = withMeter(std::move(g), meter, tool == "stretch" ? kBarsMax / 2 : kBarsMax - 1);
     });
   }
   window->document().replace(std::move(song), {});

@@ -33,21 +33,23 @@ Result<Song> load(const std::string& file) {
   return readSong(*text, file);
 }
 
+// Without --map the song's own; with it a file, or a built-in map by its id.
 Result<KitMap> loadMap(const RenderCall& call, const Song& song) {
+  PosixFileSystem files;
   if (call.map.empty()) {
     if (const KitMap* map = builtInKitMap(song.map)) return *map;
-    std::string known;
-    for (const KitMap& map : builtInKitMaps()) known += (known.empty() ? "" : ", ") + map.id;
     return Error{ErrorCode::kUnknown,
                  fmt::format("the song wants the kit map \"{}\", which is not built in ({}); name "
                              "its file with --map",
-                             song.map, known),
+                             song.map, builtInKitMapIds()),
                  {call.song, 0, 0, std::nullopt}};
   }
-  PosixFileSystem files;
   const Result<std::string> text = files.read(call.map);
-  if (!text) return text.error();
-  return readKitMap(*text, call.map);
+  if (text) return readKitMap(*text, call.map);
+  if (const KitMap* map = builtInKitMap(call.map)) return *map;
+  Error error = text.error();
+  error.message += fmt::format("; nor is it a built-in kit map ({})", builtInKitMapIds());
+  return error;
 }
 
 std::string clockText(Milliseconds length) {

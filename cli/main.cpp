@@ -88,7 +88,9 @@ int run(int argc, char** argv) {
   render->add_option("--type", call.options.type,
                      "1: a conductor's track and the drums (default); "
                      "0: all on one track");
-  render->add_option("--map", call.map, "A kit map file in place of the map the song names");
+  render->add_option(
+      "--map", call.map,
+      "A kit map in place of the one the song names: a file, or the id of a built-in one");
   render->add_option("--lead-in", call.options.leadInBars,
                      "Bars of silence before the song, 0..16 (default 0)");
   render->add_flag("--track-per-piece", call.options.trackPerPiece,

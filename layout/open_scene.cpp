@@ -4,6 +4,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <limits>
 
 #include "core/check/finding.h"
 #include "core/perform/clock.h"
@@ -67,7 +68,6 @@ class Builder {
   }
 
   void addStrokes() {
-    const bool pumped = groove_.pedal && groove_.pedal->pump;
     for (const Stroke& s : performance_.strokes) {
       if (s.piece != piece::kHat) continue;
       const Hit& hit = groove_.hits[s.hit];
@@ -80,7 +80,7 @@ class Builder {
       shape.role = s.role;
       shape.limb = s.limb;
       shape.part = s.part > 0;
-      shape.loose = hit.open == 0 && !pumped && s.opening > kLoose;
+      shape.loose = s.opening > kLoose && meantShut(groove_, hit);
       scene_.hits.push_back(shape);
       if (s.part > 0 || hit.open <= 0) continue;
       OpeningGrip grip;
@@ -215,10 +215,18 @@ std::optional<std::size_t> hatStrokeAt(const OpenScene& scene, double x) {
 }
 
 Beat slotNear(const OpenScene& scene, double x) {
-  const auto nearest = std::min_element(
-      scene.lines.begin(), scene.lines.end(),
-      [&](const GridLine& a, const GridLine& b) { return std::abs(a.x - x) < std::abs(b.x - x); });
-  return nearest->at;
+  Beat nearest = scene.begin;
+  double least = std::numeric_limits<double>::infinity();
+  const auto offer = [&](Beat at, double where) {
+    if (std::abs(where - x) >= least) return;
+    least = std::abs(where - x);
+    nearest = at;
+  };
+  for (const GridLine& line : scene.lines) offer(line.at, line.x);
+  for (const HatStrokeShape& hit : scene.hits) {
+    if (!hit.part) offer(hit.ref.at, hit.x);
+  }
+  return nearest;
 }
 
 }  // namespace uneven

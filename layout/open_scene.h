@@ -87,7 +87,7 @@ std::optional<GripHit> gripAt(const OpenScene& scene, Point p);
 std::optional<std::size_t> pumpSlotAt(const OpenScene& scene, Point p);
 // The hand's stroke nearest to x; nothing when there is none.
 std::optional<std::size_t> hatStrokeAt(const OpenScene& scene, double x);
-// The slot whose line is nearest to x; the end of what is shown counts.
+// The written position whose line or stroke is nearest to x; the end of what is shown counts.
 Beat slotNear(const OpenScene& scene, double x);
 
 }  // namespace uneven

@@ -20,12 +20,16 @@ class FindingsCard : public Card {
 
   const std::vector<Finding>& findings() const { return findings_; }
   void mend(std::size_t index);
+  void mendAll();
 
  Q_SIGNALS:
   void countChanged(int count);
 
  private:
   void read();
+  std::vector<std::vector<std::size_t>> grouped() const;
+  void addOpening(QVBoxLayout& rows, const std::vector<std::size_t>& group);
+  QString placeOf(std::int32_t bar, Beat inBar) const;
 
   Editing& editing_;
   QLabel* title_;

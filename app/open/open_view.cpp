@@ -14,6 +14,7 @@
 #include "app/shell/labels.h"
 #include "app/shell/theme.h"
 #include "app/strike/lanes_painter.h"
+#include "core/midi/kit_map.h"
 #include "core/song/slots.h"
 #include "core/time/count.h"
 
@@ -22,6 +23,7 @@ namespace uneven {
 namespace {
 
 constexpr double kStep = 0.05;
+constexpr double kHandle = 8;  // reach of a round handle
 
 QPointF qp(Point p) {
   return {p.x, p.y};
@@ -72,11 +74,6 @@ const OpenScene& OpenView::scene() {
   return scene_;
 }
 
-const KitMap& OpenView::map() const {
-  const KitMap* map = builtInKitMap(editing_.document().song().map);
-  return map == nullptr ? builtInKitMaps().front() : *map;
-}
-
 void OpenView::resizeEvent(QResizeEvent* /*event*/) {
   fresh_ = false;
 }
@@ -85,18 +82,14 @@ void OpenView::resizeEvent(QResizeEvent* /*event*/) {
 void OpenView::paintZones(QPainter& p) const {
   const Rect& band = scene_.band;
   p.setFont(theme::font(12));
-  double below = 0;
-  for (const KitMapRow& row : map().rows) {
-    if (row.piece != "hat" || row.stroke != StrokeKind::kNormal) continue;
-    const double y = scene_.yOf(row.openTo);
+  for (const HatDegree& degree : hatDegrees(kitMapOrDefault(editing_.document().song().map))) {
+    const double y = scene_.yOf(degree.to);
     p.setPen(QPen(theme::kLine, 1, Qt::DashLine));
-    if (row.openTo < 1) p.drawLine(QPointF(band.left, y), QPointF(band.right, y));
+    if (degree.to < 1) p.drawLine(QPointF(band.left, y), QPointF(band.right, y));
     p.setPen(theme::kQuiet);
-    // A zone that is too low for its name leaves it to the line above.
-    const double middle = scene_.yOf((below + row.openTo) / 2);
+    const double middle = scene_.yOf((degree.above + degree.to) / 2);
     p.drawText(QRectF(0, middle - 9, kLaneNameWidth - 12, 18), Qt::AlignRight | Qt::AlignVCenter,
-               QString::fromStdString(row.degree));
-    below = row.openTo;
+               QString::fromStdString(degree.name));
   }
 }
 
@@ -117,7 +110,10 @@ void OpenView::paintBand(QPainter& p) const {
   for (const Point& point : scene_.edge) upper << qp(point) - QPointF(0, 1);
   p.drawPolyline(upper);
   for (const OpeningGrip& grip : scene_.grips) {
-    const bool chosen = !grip.move && editing_.selection().contains(grip.hit);
+    const bool chosen = grip.move
+                            ? editing_.groove().pedal && !preview_ &&
+                                  editing_.drawn() == editing_.groove().pedal->moves[*grip.move].at
+                            : editing_.selection().contains(grip.hit);
     p.setPen(QPen(chosen ? theme::kInk : theme::kBrassEdge, chosen ? 2 : 1.2));
     p.setBrush(theme::kCard);
     p.drawEllipse(QPointF(grip.from, grip.y), 4.5, 4.5);
@@ -272,8 +268,13 @@ void OpenView::mousePressEvent(QMouseEvent* event) {
   }
   if (const auto hit = gripAt(shown, p)) {
     const OpeningGrip grip = shown.grips[hit->grip];
-    if (!grip.move) editing_.moveCursor(grip.hit.at, grip.hit.piece);
-    drag_ = Drag{grip, hit->end, false, {Document::newMergeKey(), false}};
+    if (grip.move) {
+      editing_.chooseDrawn(editing_.groove().pedal->moves[*grip.move].at);
+    } else {
+      editing_.moveCursor(grip.hit.at, grip.hit.piece);
+    }
+    const bool start = grip.move && !hit->end && std::abs(p.x - grip.from) <= kHandle;
+    drag_ = Drag{grip, hit->end, start, {Document::newMergeKey(), false}};
     return;
   }
   const auto stroke = hatStrokeAt(shown, p.x);
@@ -283,35 +284,31 @@ void OpenView::mousePressEvent(QMouseEvent* event) {
   if (p.y < shown.band.top) return;
   OpeningGrip grip;
   grip.hit = ref;
-  drag_ = Drag{grip, false, true, {Document::newMergeKey(), false}};
+  drag_ = Drag{grip, false, false, {Document::newMergeKey(), false}};
 }
 
 void OpenView::drawMove(Point p) {
   const double open = std::max(0.05, scene_.openingAt(p.y));
   const Beat end = std::max(slotNear(scene_, p.x), slotAfter(editing_.groove(), *drawing_));
   editing_.setMove({*drawing_, open, end - *drawing_, {}}, drawMerge_);
+  if (editing_.drawn() != drawing_) editing_.chooseDrawn(*drawing_);
 }
 
 void OpenView::dragTo(Point p) {
   const OpenScene& shown = scene();
+  const PedalMove* drawn = editing_.drawnMove();
   if (drag_->end) {
-    const Beat at = drag_->grip.move ? editing_.groove().pedal->moves[*drag_->grip.move].at
-                                     : drag_->grip.hit.at;
+    const Beat at = drawn != nullptr ? drawn->at : drag_->grip.hit.at;
     const Beat end = std::max(slotNear(shown, p.x), slotAfter(editing_.groove(), at));
-    if (drag_->grip.move) {
-      PedalMove move = editing_.groove().pedal->moves[*drag_->grip.move];
-      move.length = end - at;
-      return editing_.setMove(move, drag_->merge);
-    }
     return editing_.openFor(end - at, drag_->merge);
   }
-  const double open = std::round(100 * shown.openingAt(p.y)) / 100;
-  if (drag_->grip.move) {
-    PedalMove move = editing_.groove().pedal->moves[*drag_->grip.move];
-    move.open = open;
-    return editing_.setMove(move, drag_->merge);
+  if (drag_->start && drawn != nullptr) {
+    const Beat last = slotBefore(editing_.groove(), shown.end);
+    editing_.startDrawn(std::min(slotNear(shown, p.x), last), drag_->merge);
   }
-  editing_.openTo(open, drag_->merge);
+  // Not to nothing, which would take a drawn one away from under the hand.
+  const double least = drag_->grip.move ? 0.01 : 0;
+  editing_.openTo(std::max(least, std::round(100 * scene().openingAt(p.y)) / 100), drag_->merge);
 }
 
 void OpenView::mouseMoveEvent(QMouseEvent* event) {
@@ -335,14 +332,18 @@ void OpenView::wheelEvent(QWheelEvent* event) {
   event->accept();
 }
 
-// To the next stroke of the hand on the hats.
+// To the next stroke of the hand on the hats, or the next drawn opening.
 void OpenView::walk(int by) {
-  std::vector<Beat> places;
+  using Place = std::pair<Beat, bool>;  // drawn
+  std::vector<Place> places;
   for (const Hit& hit : editing_.groove().hits) {
-    if (hit.piece == piece::kHat) places.push_back(hit.at);
+    if (hit.piece == piece::kHat) places.emplace_back(hit.at, false);
   }
-  if (places.empty()) return;
-  const Beat here = editing_.cursorAt();
+  if (const auto& pedal = editing_.groove().pedal) {
+    for (const PedalMove& move : pedal->moves) places.emplace_back(move.at, true);
+  }
+  std::sort(places.begin(), places.end());
+  const Place here(editing_.cursorAt(), editing_.drawn().has_value());
   auto next = by > 0 ? std::upper_bound(places.begin(), places.end(), here)
                      : std::lower_bound(places.begin(), places.end(), here);
   if (by < 0) {
@@ -350,31 +351,44 @@ void OpenView::walk(int by) {
     --next;
   }
   if (next == places.end()) return;
-  editing_.moveCursor(*next, piece::kHat);
-  const int bar = static_cast<int>(next->floorDiv(editing_.groove().meter.barLength()));
+  if (next->second) {
+    editing_.chooseDrawn(next->first);
+  } else {
+    editing_.moveCursor(next->first, piece::kHat);
+  }
+  const int bar = static_cast<int>(next->first.floorDiv(editing_.groove().meter.barLength()));
   if (bar < viewport_.firstBar) viewport_.firstBar = bar;
   if (bar >= viewport_.firstBar + viewport_.bars) viewport_.firstBar = bar - viewport_.bars + 1;
   refresh();
 }
 
+// What the keys work on: the chosen drawn opening, or the stroke at the cursor.
+std::optional<PedalMove> OpenView::chosen() const {
+  if (const PedalMove* move = editing_.drawnMove()) return *move;
+  const auto index = indexOf(editing_.groove(), {editing_.cursorAt(), piece::kHat, 0});
+  if (!index) return std::nullopt;
+  const Hit& hit = editing_.groove().hits[*index];
+  return PedalMove{hit.at, hit.open, hit.openFor, {}};
+}
+
 void OpenView::openBy(double by) {
   static const int key = Document::newMergeKey();
-  const auto index = indexOf(editing_.groove(), {editing_.cursorAt(), piece::kHat, 0});
-  if (!index) return;
-  const double now = editing_.groove().hits[*index].open;
-  editing_.openTo(std::clamp(std::round(100 * (now + by)) / 100, 0.0, 1.0), {key, true});
+  const auto opening = chosen();
+  if (!opening) return;
+  const double least = editing_.drawn() ? 0.01 : 0;  // Delete takes a drawn one away
+  editing_.openTo(std::clamp(std::round(100 * (opening->open + by)) / 100, least, 1.0),
+                  {key, true});
 }
 
 void OpenView::endBy(int slots) {
   static const int key = Document::newMergeKey();
+  const auto opening = chosen();
+  if (!opening || opening->open <= 0) return;
   const Groove& groove = editing_.groove();
-  const auto index = indexOf(groove, {editing_.cursorAt(), piece::kHat, 0});
-  if (!index || groove.hits[*index].open <= 0) return;
-  const Hit& hit = groove.hits[*index];
-  const Beat first = slotAfter(groove, hit.at);
-  Beat end = hit.at + hit.openFor;
-  end = slots > 0 ? slotAfter(groove, std::max(end, hit.at)) : slotBefore(groove, end);
-  editing_.openFor(std::max(end, first) - hit.at, {key, true});
+  const Beat first = slotAfter(groove, opening->at);
+  Beat end = opening->at + opening->length;
+  end = slots > 0 ? slotAfter(groove, std::max(end, opening->at)) : slotBefore(groove, end);
+  editing_.openFor(std::max(end, first) - opening->at, {key, true});
 }
 
 // Gives up the gesture at hand; what it has changed is taken back.
@@ -426,8 +440,10 @@ bool OpenView::event(QEvent* event) {
   const QString text =
       !grip ? tr("Drag up from shut hats to open a stroke; Ctrl and drag draws an opening without "
                  "one")
-      : grip->end ? tr("When the hats are shut: drag along the grid, or Shift and an arrow key")
-                  : tr("How far they open, in percent: drag, or Up and Down");
+      : grip->end
+          ? tr("When the hats are shut: drag to the grid or a stroke, or Shift and an arrow "
+               "key")
+          : tr("How far they open, in percent: drag, or Up and Down");
   QToolTip::showText(help->globalPos(), text, this);
   return true;
 }

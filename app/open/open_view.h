@@ -1,11 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The gap between the hats along the bar: strokes above, two edges in the middle, the foot below.
 //
-// Grab the upper edge for how far, its end for when it shuts (on the grid); drag up from shut hats
-// to open a stroke; Ctrl and drag over the band draws an opening without a stroke; Alt and drag
-// sets how far the pump lifts; a click on the strip at the foot sets where it presses. Left and
-// Right walk the strokes, Up and Down open further, Shift with Left and Right moves the end, Delete
-// shuts.
+// Grab the upper edge for how far, its end for when it shuts (on the grid or a stroke); drag up
+// from shut hats to open a stroke; Ctrl and drag over the band draws an opening without a stroke,
+// whose round handle also moves its beginning; Alt and drag sets how far the pump lifts; a click on
+// the strip at the foot sets where it presses. Left and Right walk the strokes, Up and Down open
+// further, Shift with Left and Right moves the end, Delete shuts.
 #pragma once
 
 #include <QWidget>
@@ -13,7 +13,6 @@
 #include <optional>
 
 #include "app/strike/editing.h"
-#include "core/midi/kit_map.h"
 #include "layout/open_scene.h"
 
 namespace uneven {
@@ -47,7 +46,7 @@ class OpenView : public QWidget {
   struct Drag {
     OpeningGrip grip;
     bool end = false;
-    bool fresh = false;  // the stroke was shut at the press
+    bool start = false;  // a drawn one's round handle
     Merge merge;
   };
 
@@ -65,7 +64,7 @@ class OpenView : public QWidget {
   void walk(int by);
   void openBy(double by);
   void endBy(int slots);
-  const KitMap& map() const;
+  std::optional<PedalMove> chosen() const;
 
   Editing& editing_;
   OpenViewport viewport_;

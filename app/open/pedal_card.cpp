@@ -5,10 +5,13 @@
 #include <QGridLayout>
 #include <QLabel>
 #include <QVBoxLayout>
+#include <algorithm>
+#include <cmath>
 
 #include "app/shell/choice_field.h"
 #include "app/shell/labels.h"
 #include "app/shell/number_field.h"
+#include "core/song/slots.h"
 
 namespace uneven {
 
@@ -24,6 +27,14 @@ const Length kLengths[] = {{QT_TRANSLATE_NOOP("PedalCard", "Bark, a sixteenth"),
                            {QT_TRANSLATE_NOOP("PedalCard", "A quarter"), Beat(1)},
                            {QT_TRANSLATE_NOOP("PedalCard", "Until the next stroke"), Beat(0)}};
 const Grid kPumpUnits[] = {{4, 0}, {8, 0}, {8, 3}, {16, 0}};
+
+// The next stroke on the hats, by hand or foot; nullptr: none in the groove.
+const Hit* nextHat(const Groove& groove, Beat at) {
+  for (const Hit& hit : groove.hits) {
+    if (hit.at > at && (hit.piece == piece::kHat || hit.piece == piece::kHatFoot)) return &hit;
+  }
+  return nullptr;
+}
 
 }  // namespace
 
@@ -77,9 +88,16 @@ void PedalCard::addRow(QGridLayout* grid, const QString& name, QWidget* field,
 }
 
 void PedalCard::buildOpening(QGridLayout* grid) {
+  start_ = new FlatEdit(this);
+  start_->setAlignment(Qt::AlignRight);
+  addRow(grid, tr("Begins at"), start_, "open-start",
+         tr("Of a drawn opening: quarter notes from the start of the groove, as 5/4"));
   open_ = new NumberField(QStringLiteral("%"), {0, 100, 5, 0, false}, this);
   addRow(grid, tr("How far"), open_, "open-amount",
          tr("0 % pressed shut, 100 % wide. Keys: Up and Down"));
+  degree_ = new ChoiceField(Qt::AlignRight, this);
+  addRow(grid, tr("Degree"), degree_, "open-degree",
+         tr("By the name that the kit map gives it; the map also says where each ends"));
   bark_ = new ChoiceField(Qt::AlignRight, this);
   for (const Length& length : kLengths) bark_->addItem(tr(length.name));
   addRow(grid, tr("How long"), bark_, "open-length-choice",
@@ -89,13 +107,23 @@ void PedalCard::buildOpening(QGridLayout* grid) {
   length_->setPlaceholderText(tr("next stroke"));
   addRow(grid, tr("In quarters"), length_, "open-length",
          tr("How long the hats stay open, in quarter notes, as 1/4; empty: until the next stroke"));
+  shutBy_ = new ChoiceField(Qt::AlignRight, this);
+  shutBy_->addItems({tr("The hand"), tr("The foot")});
+  addRow(grid, tr("Next stroke by"), shutBy_, "open-shut-by",
+         tr("The stroke that shuts them sounds the same by hand or by foot: exchange one for the "
+            "other"));
   connect(open_, &NumberField::edited, this, [this](double percent, bool stepped) {
     static const int key = Document::newMergeKey();
     editing_.openTo(percent / 100, {stepped ? key : 0, true});
   });
+  connect(degree_, &QComboBox::activated, this, [this](int i) {
+    editing_.openTo(std::round(100 * degrees_[static_cast<std::size_t>(i)].typical()) / 100, {});
+  });
   connect(bark_, &QComboBox::activated, this,
           [this](int i) { editing_.openFor(kLengths[static_cast<std::size_t>(i)].length, {}); });
   connect(length_, &QLineEdit::editingFinished, this, &PedalCard::takeLength);
+  connect(start_, &QLineEdit::editingFinished, this, &PedalCard::takeStart);
+  connect(shutBy_, &QComboBox::activated, this, [this](int i) { exchange(i == 1); });
 }
 
 void PedalCard::buildFoot(QGridLayout* grid) {
@@ -186,6 +214,33 @@ void PedalCard::takeLength() {
   editing_.openFor(*length, {});
 }
 
+void PedalCard::takeStart() {
+  if (!start_->isModified()) return;
+  const QString typed = start_->text().trimmed();
+  const auto at = Beat::parse(typed.toStdString());
+  const Beat length = editing_.groove().length();
+  const bool good = at && *at >= Beat(0) && *at < length && at->den() <= kDenominatorMax;
+  start_->setWrong(!good);
+  if (!good) {
+    return Q_EMIT refused(tr("%1 is not in the groove: quarter notes from its start, 0 to under %2")
+                              .arg(typed, QString::fromStdString(length.toString())));
+  }
+  start_->setModified(false);
+  editing_.startDrawn(*at, {});
+}
+
+// The stroke behind the chosen one, in place of hand or foot.
+void PedalCard::exchange(bool toFoot) {
+  const auto opening = this->opening();
+  const Hit* next = opening ? nextHat(editing_.groove(), opening->at) : nullptr;
+  if (next == nullptr) return;
+  const Beat at = next->at;
+  editing_.runTool("hand-and-foot", {{"to_limb", toFoot ? "foot" : "hand"},
+                                     {"from", at.toString()},
+                                     {"to", slotAfter(editing_.groove(), at).toString()}});
+  editing_.moveCursor(opening->at, piece::kHat);
+}
+
 void PedalCard::takeCell() {
   if (!cell_->isModified()) return;
   const std::string typed = cell_->text().trimmed().toStdString();
@@ -200,36 +255,71 @@ void PedalCard::takeCell() {
   changePump(tr("Cell %1").arg(cell_->text().trimmed()), [&](Pump& pump) { pump.cell = typed; });
 }
 
-const Hit* PedalCard::chosenHit() const {
+std::optional<PedalCard::Chosen> PedalCard::opening() const {
+  if (const PedalMove* move = editing_.drawnMove()) {
+    return Chosen{move->at, move->open, move->length, true};
+  }
   for (const std::size_t i : indicesOf(editing_.groove(), editing_.selection())) {
     const Hit& hit = editing_.groove().hits[i];
-    if (hit.piece == piece::kHat) return &hit;
+    if (hit.piece == piece::kHat) return Chosen{hit.at, hit.open, hit.openFor, false};
   }
-  return nullptr;
+  return std::nullopt;
 }
 
 void PedalCard::read() {
-  const Hit* hit = chosenHit();
-  for (QWidget* field : {static_cast<QWidget*>(open_), static_cast<QWidget*>(bark_),
-                         static_cast<QWidget*>(length_)}) {
-    field->setEnabled(hit != nullptr);
-  }
-  title_->setText(hit == nullptr ? tr("Opening: choose a stroke")
-                                 : tr("Opening on %1").arg(editing_.countAt(hit->at)));
-  open_->setValue(hit == nullptr ? std::nullopt : std::optional<double>(100 * hit->open));
-  int kind = -1;
-  for (int i = 0; hit != nullptr && i < static_cast<int>(std::size(kLengths)); ++i) {
-    if (kLengths[i].length == hit->openFor) kind = i;
-  }
-  bark_->setCurrentIndex(kind);
-  if (!length_->isModified() || !length_->hasFocus()) {
-    length_->setText(hit == nullptr || hit->openFor == Beat(0)
-                         ? QString()
-                         : QString::fromStdString(hit->openFor.toString()));
-  }
+  readOpening();
   const auto& pedal = editing_.groove().pedal;
   choose(*technique_, pedal ? pedal->technique : PedalTechnique::kHeelDown);
   travel_->setValue(travelOf(pedal).count());
+  readPump();
+}
+
+void PedalCard::readOpening() {
+  const auto opening = this->opening();
+  for (QWidget* field : {static_cast<QWidget*>(open_), static_cast<QWidget*>(degree_),
+                         static_cast<QWidget*>(bark_), static_cast<QWidget*>(length_)}) {
+    field->setEnabled(opening.has_value());
+  }
+  title_->setText(!opening         ? tr("Opening: choose a stroke")
+                  : opening->drawn ? tr("Drawn opening on %1").arg(editing_.countAt(opening->at))
+                                   : tr("Opening on %1").arg(editing_.countAt(opening->at)));
+  start_->setEnabled(opening && opening->drawn);
+  if (!start_->isModified() || !start_->hasFocus()) {
+    start_->setText(opening ? QString::fromStdString(opening->at.toString()) : QString());
+  }
+  open_->setValue(opening ? std::optional<double>(100 * opening->open) : std::nullopt);
+  const KitMap& map = kitMapOrDefault(editing_.document().song().map);
+  if (const auto degrees = hatDegrees(map); degrees != degrees_) {
+    degrees_ = degrees;
+    degree_->clear();
+    for (const HatDegree& d : degrees_) degree_->addItem(QString::fromStdString(d.name));
+  }
+  const auto within = std::find_if(degrees_.begin(), degrees_.end(), [&](const HatDegree& d) {
+    return opening && opening->open <= d.to;
+  });
+  degree_->setCurrentIndex(within == degrees_.end() ? -1
+                                                    : static_cast<int>(within - degrees_.begin()));
+  int kind = -1;
+  for (int i = 0; opening && i < static_cast<int>(std::size(kLengths)); ++i) {
+    if (kLengths[i].length == opening->length) kind = i;
+  }
+  bark_->setCurrentIndex(kind);
+  if (!length_->isModified() || !length_->hasFocus()) {
+    length_->setText(!opening || opening->length == Beat(0)
+                         ? QString()
+                         : QString::fromStdString(opening->length.toString()));
+  }
+  const Hit* next = opening && !opening->drawn && opening->open > 0
+                        ? nextHat(editing_.groove(), opening->at)
+                        : nullptr;
+  // What opens the hats again does not shut them.
+  const bool shuts = next != nullptr && next->open <= 0;
+  shutBy_->setEnabled(shuts);
+  shutBy_->setCurrentIndex(!shuts ? -1 : next->piece == piece::kHatFoot ? 1 : 0);
+}
+
+void PedalCard::readPump() {
+  const auto& pedal = editing_.groove().pedal;
   const Pump* pump = pedal && pedal->pump ? &*pedal->pump : nullptr;
   pump_->setCurrentIndex(pump == nullptr                  ? 0
                          : !pump->cell.empty()            ? 3

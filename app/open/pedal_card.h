@@ -4,6 +4,7 @@
 
 #include "app/shell/card.h"
 #include "app/strike/editing.h"
+#include "core/midi/kit_map.h"
 
 class QGridLayout;
 class QLabel;
@@ -30,15 +31,30 @@ class PedalCard : public Card {
               const QString& tip);
   void changePump(const QString& step, const std::function<void(Pump&)>& change, Merge merge = {});
   void takeLength();
+  void takeStart();
+  void exchange(bool toFoot);
   void takeCell();
   void read();
-  const Hit* chosenHit() const;
+  // The opening that is chosen: a stroke's, shut ones too, or a drawn one.
+  struct Chosen {
+    Beat at;
+    double open = 0;
+    Beat length;
+    bool drawn = false;
+  };
+  std::optional<Chosen> opening() const;
+  void readOpening();
+  void readPump();
 
   Editing& editing_;
+  std::vector<HatDegree> degrees_;  // of the song's kit map
   QLabel* title_ = nullptr;
+  FlatEdit* start_ = nullptr;
   NumberField* open_ = nullptr;
+  ChoiceField* degree_ = nullptr;
   ChoiceField* bark_ = nullptr;
   FlatEdit* length_ = nullptr;
+  ChoiceField* shutBy_ = nullptr;
   ChoiceField* technique_ = nullptr;
   NumberField* travel_ = nullptr;
   ChoiceField* pump_ = nullptr;

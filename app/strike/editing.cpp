@@ -50,6 +50,18 @@ QString newlyBeyond(const Groove& before, const Groove& after) {
   return out;
 }
 
+void takeMove(Pedal& pedal, Beat at) {
+  std::erase_if(pedal.moves, [&](const PedalMove& move) { return move.at == at; });
+}
+
+// They stand in order of their beginning.
+void putMove(Pedal& pedal, const PedalMove& move) {
+  const auto behind =
+      std::upper_bound(pedal.moves.begin(), pedal.moves.end(), move.at,
+                       [](Beat at, const PedalMove& other) { return at < other.at; });
+  pedal.moves.insert(behind, move);
+}
+
 }  // namespace
 
 Editing::Editing(Document& document, QObject* parent) : QObject(parent), document_(document) {
@@ -61,7 +73,9 @@ void Editing::documentChanged() {
   for (const HitRef& ref : selection_) {
     if (indexOf(groove(), ref)) kept.insert(ref);
   }
-  if (kept != selection_) {
+  const bool drawnGone = drawn_ && drawnMove() == nullptr;
+  if (drawnGone) drawn_.reset();
+  if (kept != selection_ || drawnGone) {
     selection_ = std::move(kept);
     Q_EMIT selectionChanged();
   }
@@ -72,9 +86,27 @@ void Editing::documentChanged() {
 }
 
 void Editing::select(Selection selection) {
-  if (selection == selection_) return;
+  if (selection == selection_ && !drawn_) return;
   selection_ = std::move(selection);
+  drawn_.reset();
   Q_EMIT selectionChanged();
+}
+
+void Editing::chooseDrawn(Beat at) {
+  selection_.clear();
+  drawn_ = at;
+  cursorAt_ = at;
+  cursorPiece_ = piece::kHat;
+  Q_EMIT selectionChanged();
+  Q_EMIT cursorMoved();
+}
+
+const PedalMove* Editing::drawnMove() const {
+  if (!drawn_ || !groove().pedal) return nullptr;
+  const auto& moves = groove().pedal->moves;
+  const auto found = std::find_if(moves.begin(), moves.end(),
+                                  [&](const PedalMove& move) { return move.at == *drawn_; });
+  return found == moves.end() ? nullptr : &*found;
 }
 
 void Editing::selectAll() {
@@ -248,6 +280,11 @@ void Editing::toggleOpen() {
 }
 
 void Editing::openTo(double open, Merge merge) {
+  if (const PedalMove* move = drawnMove()) {
+    PedalMove changed = *move;
+    changed.open = open;
+    return setMove(changed, merge);
+  }
   const int percent = static_cast<int>(std::lround(100 * open));
   change(
       percent == 0 ? tr("Shut") : tr("Open %1 %").arg(percent),
@@ -264,6 +301,11 @@ void Editing::openTo(double open, Merge merge) {
 }
 
 void Editing::openFor(Beat length, Merge merge) {
+  if (const PedalMove* move = drawnMove()) {
+    PedalMove changed = *move;
+    changed.length = length;
+    return setMove(changed, merge);
+  }
   change(
       length == Beat(0) ? tr("Open until the next stroke")
                         : tr("Open for %1").arg(QString::fromStdString(length.toString())),
@@ -286,12 +328,28 @@ void Editing::setMove(const PedalMove& move, Merge merge) {
   changePedal(
       percent == 0 ? tr("Drawn opening taken away") : tr("Opening drawn, %1 %").arg(percent),
       [&](Pedal& pedal) {
-        std::erase_if(pedal.moves, [&](const PedalMove& m) { return m.at == move.at; });
-        if (percent > 0) pedal.moves.push_back(move);
-        std::stable_sort(pedal.moves.begin(), pedal.moves.end(),
-                         [](const PedalMove& a, const PedalMove& b) { return a.at < b.at; });
+        takeMove(pedal, move.at);
+        if (percent > 0) putMove(pedal, move);
       },
       merge);
+}
+
+void Editing::startDrawn(Beat at, Merge merge) {
+  const PedalMove* move = drawnMove();
+  if (move == nullptr || at == move->at) return;
+  PedalMove changed = *move;
+  changed.at = at;
+  const Beat before = *drawn_;
+  drawn_ = at;  // so that it stays chosen
+  changePedal(
+      tr("Drawn opening from %1").arg(countAt(at)),
+      [&](Pedal& pedal) {
+        takeMove(pedal, before);
+        takeMove(pedal, at);
+        putMove(pedal, changed);
+      },
+      merge);
+  chooseDrawn(drawnMove() != nullptr ? at : before);
 }
 
 void Editing::replaceGroove(const QString& step, Groove groove) {

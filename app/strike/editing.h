@@ -6,6 +6,7 @@
 
 #include <QObject>
 #include <functional>
+#include <optional>
 
 #include "app/shell/document.h"
 #include "core/io/drum_tab.h"
@@ -36,6 +37,10 @@ class Editing : public QObject {
   void moveCursor(Beat at, PieceId piece, Limb lane = Limb::kAutomatic);
   // Adds what stands on the way to the selection.
   void extendCursor(Beat at, PieceId piece, Limb lane = Limb::kAutomatic);
+  // The drawn opening of the hats that is chosen in place of hits: where it begins.
+  const std::optional<Beat>& drawn() const { return drawn_; }
+  void chooseDrawn(Beat at);
+  const PedalMove* drawnMove() const;  // nullptr: none is chosen
   // What a limb strikes at a position; `fallback` when it strikes nothing there.
   PieceId struckBy(Limb limb, Beat at, PieceId fallback) const;
 
@@ -52,13 +57,15 @@ class Editing : public QObject {
   // Right or left, hand or foot as the piece has it; automatic again when all are so already.
   void setSide(Side side);
   void toggleOpen();
-  // Of the chosen hats: how far open, and for how long (0: until the next stroke on them).
+  // Of the chosen hats, or of the chosen drawn opening: how far open, and for how long (0: until
+  // the next stroke on them).
   void openTo(double open, Merge merge);
   void openFor(Beat length, Merge merge);
   void changePedal(const QString& step, const std::function<void(Pedal&)>& change,
                    Merge merge = {});
   // A drawn opening, in place of one that begins there; an opening of 0 takes it away.
   void setMove(const PedalMove& move, Merge merge);
+  void startDrawn(Beat at, Merge merge);  // the chosen one begins there instead
   void replaceGroove(const QString& step, Groove groove);
   QString countAt(Beat at) const;
   void setVelocity(int velocity);
@@ -120,6 +127,7 @@ class Editing : public QObject {
   Beat cursorAt_;
   PieceId cursorPiece_ = piece::kHat;
   Limb cursorLimb_ = Limb::kAutomatic;
+  std::optional<Beat> drawn_;
   LaneAsker askLane_;
 };
 

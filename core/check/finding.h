@@ -1,12 +1,13 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What is found wrong with a part, where, by how much, and how to mend it.
 //
-// A finding stands once for each hit and kind, at the first place it is played; `times` counts the
-// repetitions. Threads: plain values; `fix` is a pure function.
+// A finding stands once for each opening and kind, at the first place it is played; `times` counts
+// the repetitions. Threads: plain values; `fix` is a pure function.
 #pragma once
 
 #include <cstdint>
 #include <functional>
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -25,8 +26,10 @@ enum class FindingKind : std::uint8_t {
 
 struct Finding {
   FindingKind kind = FindingKind::kLateClose;
-  std::string groove;    // id
-  HitRef hit;            // the opening at fault
+  std::string groove;  // id
+  // The opening at fault: a hit's, or the drawn one that begins there.
+  HitRef hit;
+  std::optional<Beat> drawn;
   std::int32_t bar = 0;  // of the song, from 0
   Beat at;               // inside the bar, of what suffers
   int times = 1;
@@ -41,7 +44,15 @@ std::string_view findingWord(FindingKind kind);
 // How far open a stroke may be and still sound shut.
 inline constexpr double kLoose = 0.1;
 
+// Whether a stroke of the hand on the hats is to sound shut: it opens nothing itself, no drawn
+// opening begins with it, and no pump leaves it to the foot.
+bool meantShut(const Groove& groove, const Hit& hit);
+
 // What the hats' pedal cannot do as written, in order of bar and position.
 std::vector<Finding> hatFindings(const Score& score, const Performance& performance);
+
+// The groove with every finding about it mended, and what that brings up as well, as far as a few
+// rounds go; as it is where the song cannot be arranged, an empty one where there is none.
+Groove mended(const Song& song, const std::string& grooveId);
 
 }  // namespace uneven

@@ -7,8 +7,10 @@
 #include <map>
 #include <optional>
 #include <tuple>
+#include <utility>
 
 #include "core/check/finding.h"
+#include "core/perform/clock.h"
 #include "core/song/slots.h"
 
 namespace uneven {
@@ -17,6 +19,43 @@ namespace {
 double percent(double share) {
   return std::round(100 * share);
 }
+
+// Which opening: a hit's, or the drawn one that begins there.
+struct Which {
+  HitRef hit;
+  std::optional<Beat> drawn;
+
+  // Calls change(opening, length) for it, when the groove still has it.
+  template <typename Change>
+  Groove in(Groove groove, const Change& change) const {
+    if (!drawn) {
+      if (const auto index = indexOf(groove, hit)) {
+        change(groove.hits[*index].open, groove.hits[*index].openFor);
+      }
+      return groove;
+    }
+    if (!groove.pedal) return groove;
+    for (PedalMove& move : groove.pedal->moves) {
+      if (move.at == *drawn) change(move.open, move.length);
+    }
+    return groove;
+  }
+};
+
+// An opening as it is played once.
+struct Opening {
+  Which which;
+  const Groove* groove = nullptr;
+  std::uint32_t block = 0;
+  Beat at;  // in the groove
+  double open = 0;
+  Beat length;
+  Moment time{0};
+  // The hats' strokes around it.
+  static constexpr std::size_t kNone = static_cast<std::size_t>(-1);
+  std::size_t before = kNone;
+  std::size_t after = kNone;
+};
 
 class HatCheck {
  public:
@@ -30,8 +69,9 @@ class HatCheck {
       if (hats && s.part == 0) strokes_.push_back(i);
     }
     for (std::size_t i = 0; i < strokes_.size(); ++i) {
-      if (hitOf(i).piece == piece::kHat && hitOf(i).open > 0) checkOpening(i);
+      if (opens(i)) check(openingOf(i));
     }
+    for (std::uint32_t block = 0; block < score_.blocks.size(); ++block) checkDrawn(block);
     std::stable_sort(found_.begin(), found_.end(), [](const Finding& a, const Finding& b) {
       return a.bar != b.bar ? a.bar < b.bar : a.at < b.at;
     });
@@ -42,23 +82,67 @@ class HatCheck {
   const Stroke& stroke(std::size_t i) const { return performance_.strokes[strokes_[i]]; }
   const Groove& grooveOf(std::size_t i) const { return *score_.blocks[stroke(i).block].groove; }
   const Hit& hitOf(std::size_t i) const { return grooveOf(i).hits[stroke(i).hit]; }
-  bool meantShut(std::size_t i) const {
-    const auto& pedal = grooveOf(i).pedal;
-    return hitOf(i).piece == piece::kHat && hitOf(i).open == 0 && !(pedal && pedal->pump);
-  }
-  Milliseconds gap(std::size_t a, std::size_t b) const {
-    return toMilliseconds(stroke(b).time - stroke(a).time);
-  }
-  Bpm tempoAt(std::size_t i) const {
-    const Score::Block& block = score_.blocks[stroke(i).block];
-    return Bpm{60'000'000.0 /
-               static_cast<double>(score_.tempo.tempoAt(block.start + hitOf(i).at).usPerQuarter)};
+  bool opens(std::size_t i) const { return hitOf(i).piece == piece::kHat && hitOf(i).open > 0; }
+  bool shutWanted(std::size_t i) const { return meantShut(grooveOf(i), hitOf(i)); }
+
+  Opening openingOf(std::size_t i) const {
+    const Hit& hit = hitOf(i);
+    Opening opening;
+    opening.which.hit = refOf(grooveOf(i), stroke(i).hit);
+    opening.groove = &grooveOf(i);
+    opening.block = stroke(i).block;
+    opening.at = hit.at;
+    opening.open = hit.open;
+    opening.length = hit.openFor;
+    opening.time = stroke(i).time;
+    if (i > 0) opening.before = i - 1;
+    if (i + 1 < strokes_.size()) opening.after = i + 1;
+    return opening;
   }
 
-  void add(FindingKind kind, std::size_t opening, std::size_t suffers, std::string text,
+  void checkDrawn(std::uint32_t block) {
+    const Groove& groove = *score_.blocks[block].groove;
+    if (!groove.pedal || groove.pedal->moves.empty()) return;
+    const BlockClock clock(score_, block);
+    for (const PedalMove& move : groove.pedal->moves) {
+      if (move.open <= 0) continue;
+      Opening opening;
+      opening.which.drawn = move.at;
+      opening.groove = &groove;
+      opening.block = block;
+      opening.at = move.at;
+      opening.open = move.open;
+      opening.length = move.length;
+      opening.time = toMoment(clock.struck(move.at, piece::kHat));  // without drift
+      const auto after = std::upper_bound(
+          strokes_.begin(), strokes_.end(), opening.time,
+          [&](Moment t, std::uint32_t s) { return t < performance_.strokes[s].time; });
+      const auto index = static_cast<std::size_t>(after - strokes_.begin());
+      // A stroke that is written where the opening begins belongs to it.
+      const auto own = [&](std::size_t i) {
+        return stroke(i).block == block && hitOf(i).at == move.at;
+      };
+      std::size_t next = index;
+      while (next < strokes_.size() && own(next)) ++next;
+      if (next < strokes_.size()) opening.after = next;
+      std::size_t first = index;
+      while (first > 0 && own(first - 1)) --first;
+      if (first > 0) opening.before = first - 1;
+      check(opening);
+    }
+  }
+
+  double tempoAt(const Opening& opening) const {
+    const Score::Block& block = score_.blocks[opening.block];
+    return 60'000'000.0 /
+           static_cast<double>(score_.tempo.tempoAt(block.start + opening.at).usPerQuarter);
+  }
+
+  // `bar` and `at`: of what suffers.
+  void add(FindingKind kind, const Opening& opening, std::int32_t bar, Beat at, std::string text,
            std::string fixText, std::function<Groove(Groove)> fix) {
-    const HitRef ref = refOf(grooveOf(opening), stroke(opening).hit);
-    const auto key = std::make_tuple(grooveOf(opening).id, ref, kind);
+    const auto key =
+        std::make_tuple(opening.groove->id, opening.which.hit, opening.which.drawn, kind);
     if (const auto before = index_.find(key); before != index_.end()) {
       ++found_[before->second].times;
       return;
@@ -66,10 +150,11 @@ class HatCheck {
     index_[key] = found_.size();
     Finding finding;
     finding.kind = kind;
-    finding.groove = grooveOf(opening).id;
-    finding.hit = ref;
-    finding.bar = stroke(suffers).bar;
-    finding.at = stroke(suffers).at;
+    finding.groove = opening.groove->id;
+    finding.hit = opening.which.hit;
+    finding.drawn = opening.which.drawn;
+    finding.bar = bar;
+    finding.at = at;
     finding.text = std::move(text);
     finding.fixText = std::move(fixText);
     finding.fix = std::move(fix);
@@ -81,123 +166,122 @@ class HatCheck {
     std::string text;
     std::function<Groove(Groove)> fix;
   };
-  Mend quicker(std::size_t i, Milliseconds room) const {
-    const Hit& hit = hitOf(i);
-    const auto& pedal = grooveOf(i).pedal;
+  static Mend quicker(const Opening& opening, Milliseconds room) {
+    const auto& pedal = opening.groove->pedal;
     const bool ownTravel = pedal && pedal->travel.count() > 0;
     const bool heelDown = !pedal || pedal->technique == PedalTechnique::kHeelDown;
-    if (!ownTravel && heelDown && kTravelHeelUp * hit.open <= room) {
+    if (!ownTravel && heelDown && kTravelHeelUp * opening.open <= room) {
       return {"play it heel up", [](Groove groove) {
                 if (!groove.pedal) groove.pedal.emplace();
                 groove.pedal->technique = PedalTechnique::kHeelUp;
                 return groove;
               }};
     }
-    const Milliseconds travel = travelOf(pedal);
-    const double less = std::floor(100 * std::max(0.0, room / travel)) / 100;
-    const HitRef ref = refOf(grooveOf(i), stroke(i).hit);
-    return {fmt::format("open only {} %", percent(less)), [ref, less](Groove groove) {
-              if (const auto index = indexOf(groove, ref)) groove.hits[*index].open = less;
-              return groove;
+    const double less = std::floor(100 * std::max(0.0, room / travelOf(pedal))) / 100;
+    return {fmt::format("open only {} %", percent(less)),
+            [which = opening.which, less](Groove groove) {
+              return which.in(std::move(groove), [less](double& open, Beat&) { open = less; });
             }};
   }
 
-  void checkOpening(std::size_t i) {
-    const Hit& hit = hitOf(i);
-    const Milliseconds way = travelOf(grooveOf(i).pedal) * hit.open;
-    if (i > 0) checkBefore(i, way);
-    checkAfter(i, way);
-    checkEarlyClose(i);
+  void check(const Opening& opening) {
+    const Milliseconds way = travelOf(opening.groove->pedal) * opening.open;
+    if (opening.before != Opening::kNone) checkBefore(opening, way);
+    if (opening.after != Opening::kNone) {
+      checkTwoPlaces(opening);
+      checkAfter(opening, way);
+    }
+    checkEarlyClose(opening);
   }
 
-  void noRoom(std::size_t i, std::size_t suffers, Milliseconds way, Milliseconds room,
-              const char* what) {
-    const Mend mend = quicker(i, room);
-    add(FindingKind::kNoRoom, i, suffers,
+  void noRoom(const Opening& opening, std::int32_t bar, Beat at, Milliseconds way,
+              Milliseconds room, const char* what) {
+    const Mend mend = quicker(opening, room);
+    add(FindingKind::kNoRoom, opening, bar, at,
         fmt::format("the foot needs {:.0f} ms to {} and has {:.0f}; it would work up to {:.0f} BPM",
                     way.count(), what, room.count(),
-                    std::floor(tempoAt(i).value * std::max(0.0, room / way))),
+                    std::floor(tempoAt(opening) * std::max(0.0, room / way))),
         mend.text, mend.fix);
   }
 
-  void checkBefore(std::size_t i, Milliseconds way) {
-    const std::size_t before = i - 1;
-    if (!meantShut(before)) return;
+  void checkBefore(const Opening& opening, Milliseconds way) {
+    const std::size_t before = opening.before;
+    if (!shutWanted(before)) return;
     const double loose = performance_.pedal.openingAt(stroke(before).time);
-    const Milliseconds room = gap(before, i);
+    const Milliseconds room = toMilliseconds(opening.time - stroke(before).time);
     if (room <= Milliseconds(0) || way <= room) return;
-    noRoom(i, i, way, room, "open");
+    const Beat barLength = opening.groove->meter.barLength();
+    const std::int64_t bar = opening.at.floorDiv(barLength);
+    noRoom(opening, score_.blocks[opening.block].firstBar + static_cast<std::int32_t>(bar),
+           opening.at - Beat(bar) * barLength, way, room, "open");
     // What an opening before that has left open is that one's fault.
     const bool own = before == 0 || hitOf(before - 1).open == 0;
     if (!own || loose <= kLoose) return;
-    const Mend mend = quicker(i, room);
-    add(FindingKind::kEarlyOpening, i, before,
+    const Mend mend = quicker(opening, room);
+    add(FindingKind::kEarlyOpening, opening, stroke(before).bar, stroke(before).at,
         fmt::format("already {} % open at the stroke before", percent(loose)), mend.text, mend.fix);
   }
 
-  void checkAfter(std::size_t i, Milliseconds way) {
-    if (i + 1 >= strokes_.size()) return;
-    const std::size_t next = i + 1;
-    const Hit& hit = hitOf(i);
+  void checkTwoPlaces(const Opening& opening) {
+    const std::size_t next = opening.after;
+    if (hitOf(next).piece != piece::kHatFoot || opening.length <= Beat(0)) return;
+    const Beat foot = score_.blocks[stroke(next).block].start + hitOf(next).at;
+    const Beat held = foot - (score_.blocks[opening.block].start + opening.at);
+    if (held <= Beat(0) || held >= opening.length) return;
+    add(FindingKind::kTwoPlaces, opening, stroke(next).bar, stroke(next).at,
+        fmt::format("the foot strikes while the hats are held open for {} quarter notes",
+                    opening.length.toString()),
+        "shut them with the foot's stroke", [which = opening.which, held](Groove groove) {
+          return which.in(std::move(groove), [held](double&, Beat& length) { length = held; });
+        });
+  }
+
+  void checkAfter(const Opening& opening, Milliseconds way) {
+    const std::size_t next = opening.after;
     const bool byFoot = hitOf(next).piece == piece::kHatFoot;
-    if (byFoot && hit.openFor > Beat(0)) {
-      const Beat foot = score_.blocks[stroke(next).block].start + hitOf(next).at;
-      const Beat opening = score_.blocks[stroke(i).block].start + hit.at;
-      const Beat held = foot - opening;
-      if (held > Beat(0) && held < hit.openFor) {
-        const HitRef ref = refOf(grooveOf(i), stroke(i).hit);
-        add(FindingKind::kTwoPlaces, i, next,
-            fmt::format("the foot strikes while the hats are held open for {} quarter notes",
-                        hit.openFor.toString()),
-            "shut them with the foot's stroke", [ref, held](Groove groove) {
-              if (const auto index = indexOf(groove, ref)) groove.hits[*index].openFor = held;
-              return groove;
-            });
-      }
-    }
-    if (!byFoot && !meantShut(next)) return;
-    const Milliseconds room = gap(i, next);
+    if (!byFoot && !shutWanted(next)) return;
+    const Milliseconds room = toMilliseconds(stroke(next).time - opening.time);
     if (way <= room) return;
-    noRoom(i, next, way, room, "shut");
+    noRoom(opening, stroke(next).bar, stroke(next).at, way, room, "shut");
     const double open = stroke(next).opening;
     if (byFoot || open <= kLoose) return;
-    const Mend mend = quicker(i, room);
-    add(FindingKind::kLateClose, i, next,
+    const Mend mend = quicker(opening, room);
+    add(FindingKind::kLateClose, opening, stroke(next).bar, stroke(next).at,
         fmt::format("still {} % open at the next stroke, shut {:.0f} ms late", percent(open),
                     (way - room).count()),
         mend.text, mend.fix);
   }
 
   // Shut between two slots, half a slot or more before the next: it sounds as an extra note.
-  void checkEarlyClose(std::size_t i) {
-    const Hit& hit = hitOf(i);
-    if (hit.openFor <= Beat(0)) return;
-    const Groove& groove = grooveOf(i);
-    const Beat shut = hit.at + hit.openFor;
+  void checkEarlyClose(const Opening& opening) {
+    if (opening.length <= Beat(0)) return;
+    const Groove& groove = *opening.groove;
+    const Beat shut = opening.at + opening.length;
     if (shut >= groove.length()) return;
     const Beat before = slotBefore(groove, slotAfter(groove, shut));
     if (before == shut) return;
     const Beat next = slotAfter(groove, shut);
     if ((next - shut) * Beat(2) < next - before) return;
-    const double start = score_.blocks[stroke(i).block].start.toDouble();
+    const Score::Block& block = score_.blocks[opening.block];
+    const double start = block.start.toDouble();
     const Milliseconds early =
         score_.tempo.msAt(start + next.toDouble()) - score_.tempo.msAt(start + shut.toDouble());
-    const Beat right = next - hit.at;
-    const HitRef ref = refOf(groove, stroke(i).hit);
-    add(FindingKind::kEarlyClose, i, i,
+    const Beat right = next - opening.at;
+    const std::int64_t bar = opening.at.floorDiv(groove.meter.barLength());
+    add(FindingKind::kEarlyClose, opening, block.firstBar + static_cast<std::int32_t>(bar),
+        opening.at - Beat(bar) * groove.meter.barLength(),
         fmt::format("shut {:.0f} ms before the next slot: it sounds as an extra note",
                     early.count()),
         fmt::format("shut it on the slot, after {} quarter notes", right.toString()),
-        [ref, right](Groove changed) {
-          if (const auto index = indexOf(changed, ref)) changed.hits[*index].openFor = right;
-          return changed;
+        [which = opening.which, right](Groove changed) {
+          return which.in(std::move(changed), [right](double&, Beat& length) { length = right; });
         });
   }
 
   const Score& score_;
   const Performance& performance_;
   std::vector<std::uint32_t> strokes_;  // of the hats, by hand and foot
-  std::map<std::tuple<std::string, HitRef, FindingKind>, std::size_t> index_;
+  std::map<std::tuple<std::string, HitRef, std::optional<Beat>, FindingKind>, std::size_t> index_;
   std::vector<Finding> found_;
 };
 
@@ -217,6 +301,30 @@ std::string_view findingWord(FindingKind kind) {
       return "two-places";
   }
   return {};
+}
+
+bool meantShut(const Groove& groove, const Hit& hit) {
+  if (hit.piece != piece::kHat || hit.open > 0) return false;
+  if (!groove.pedal) return true;
+  const auto& moves = groove.pedal->moves;
+  return !groove.pedal->pump && std::none_of(moves.begin(), moves.end(), [&](const PedalMove& m) {
+    return m.at == hit.at && m.open > 0;
+  });
+}
+
+Groove mended(const Song& song, const std::string& grooveId) {
+  constexpr int kRounds = 8;
+  const Groove* found = song.findGroove(grooveId);
+  if (found == nullptr) return {};
+  Groove groove = *found;
+  for (int round = 0; round < kRounds; ++round) {
+    const Result<Score> score = arrangeGroove(withGroove(song, groove), grooveId);
+    if (!score) break;
+    const std::vector<Finding> findings = hatFindings(*score, perform(*score));
+    if (findings.empty()) break;
+    for (const Finding& finding : findings) groove = finding.fix(std::move(groove));
+  }
+  return groove;
 }
 
 std::vector<Finding> hatFindings(const Score& score, const Performance& performance) {

@@ -24,6 +24,15 @@ const KitMapRow* rowFor(const KitMap& map, const Piece& piece, StrokeKind stroke
   return map.find(piece.like, stroke, opening);
 }
 
+std::vector<HatDegree> hatDegrees(const KitMap& map) {
+  std::vector<HatDegree> out;
+  for (const KitMapRow& row : map.rows) {
+    if (row.piece != "hat" || row.stroke != StrokeKind::kNormal) continue;
+    out.push_back({row.degree, out.empty() ? 0 : out.back().to, row.openTo});
+  }
+  return out;
+}
+
 const std::vector<KitMap>& builtInKitMaps() {
   static const std::vector<KitMap> maps = [] {
     std::vector<KitMap> out;
@@ -42,6 +51,17 @@ const KitMap* builtInKitMap(std::string_view id) {
     if (map.id == id) return &map;
   }
   return nullptr;
+}
+
+const KitMap& kitMapOrDefault(std::string_view id) {
+  const KitMap* map = builtInKitMap(id);
+  return map == nullptr ? builtInKitMaps().front() : *map;
+}
+
+std::string builtInKitMapIds() {
+  std::string out;
+  for (const KitMap& map : builtInKitMaps()) out += (out.empty() ? "" : ", ") + map.id;
+  return out;
 }
 
 }  // namespace uneven

@@ -54,9 +54,25 @@ const KitMapRow* rowFor(const KitMap& map, const Piece& piece, StrokeKind stroke
 // Reads a map. `file` is only for messages. Errors: kSyntax, kLimit, kVersion with line and column.
 Result<KitMap> readKitMap(std::string_view text, const std::string& file);
 
+// What a degree of opening of the hats is called, and how far open it is.
+struct HatDegree {
+  std::string name;
+  double above = 0;  // not included, but for the first
+  double to = 0;
+  // An opening that is of this degree beyond doubt: pressed shut for the first, else the middle.
+  double typical() const { return above <= 0 ? 0 : (above + to) / 2; }
+  bool operator==(const HatDegree&) const = default;
+};
+// The zones of the hats' normal stroke, from shut to wide; none when the map knows no hats.
+std::vector<HatDegree> hatDegrees(const KitMap& map);
+
 // The maps that come with the program, the default (General MIDI Level 1) first.
 const std::vector<KitMap>& builtInKitMaps();
 // nullptr when no built-in map has that id.
 const KitMap* builtInKitMap(std::string_view id);
+// The default one then.
+const KitMap& kitMapOrDefault(std::string_view id);
+// Their ids, for messages: "general-midi, house-keys, one-hat".
+std::string builtInKitMapIds();
 
 }  // namespace uneven

@@ -135,6 +135,119 @@ TEST_F(OpenTest, AnOpeningWithoutAStrokeIsDrawn) {
   EXPECT_NEAR(groove().pedal->moves[0].open, 0.4, 0.02);
 }
 
+TEST_F(OpenTest, ADrawnOpeningIsChosenTypedMovedAndTakenAway) {
+  dragView(at(lineX(Beat(2)), 0.4), at(lineX(Beat(5, 2)), 0.4), Qt::ControlModifier);
+  ASSERT_EQ(window->editing().drawn(), Beat(2)) << "what has just been drawn is chosen";
+  EXPECT_EQ(child<QLineEdit>("open-start").text(), "2");
+  const auto move = [&] { return groove().pedal->moves.at(0); };
+  type(child<QLineEdit>("open-amount"), "55");
+  EXPECT_NEAR(move().open, 0.55, 1e-9);
+  type(child<QLineEdit>("open-length"), "3/4");
+  EXPECT_EQ(move().length, Beat(3, 4));
+  type(child<QLineEdit>("open-start"), "9/4");
+  EXPECT_EQ(move().at, Beat(9, 4));
+  EXPECT_EQ(window->editing().drawn(), Beat(9, 4)) << "and stays chosen";
+  // Sideways by its round handle, further open by the same drag; one step.
+  const int steps = window->document().undoStack().count();
+  ASSERT_EQ(view().scene().grips.size(), 1U);
+  const OpeningGrip grip = view().scene().grips[0];
+  dragView({static_cast<int>(std::lround(grip.from)), static_cast<int>(std::lround(grip.y))},
+           at(lineX(Beat(5, 2)), 0.8));
+  EXPECT_EQ(move().at, Beat(5, 2));
+  EXPECT_NEAR(move().open, 0.8, 0.02);
+  EXPECT_EQ(window->document().undoStack().count(), steps + 1);
+  // Keys: chosen by walking, opened, shut later, taken away.
+  window->editing().moveCursor(Beat(9, 4), piece::kHat);
+  key(Qt::Key_Right);
+  EXPECT_FALSE(window->editing().drawn()) << "the stroke on the & comes first";
+  key(Qt::Key_Right);
+  EXPECT_EQ(window->editing().drawn(), Beat(5, 2));
+  const double before = move().open;
+  key(Qt::Key_Down);
+  EXPECT_NEAR(move().open, before - 0.05, 1e-9);
+  key(Qt::Key_Right, Qt::ShiftModifier);
+  EXPECT_EQ(move().length, Beat(1));
+  type(child<QLineEdit>("open-start"), "99");
+  EXPECT_EQ(move().at, Beat(5, 2)) << "not in the groove: refused";
+  EXPECT_TRUE(status().contains("99"));
+  key(Qt::Key_Delete);
+  EXPECT_TRUE(groove().pedal->moves.empty());
+  EXPECT_FALSE(window->editing().drawn());
+}
+
+TEST_F(OpenTest, TheEndOfAnOpeningSnapsToStrokesOffTheGrid) {
+  Song song = window->document().song();
+  song.grooves[0].edit([](Groove& g) {
+    Hit extra;
+    extra.at = Beat(7, 8);  // a thirty-second before the 2
+    extra.piece = piece::kHat;
+    g = withHit(std::move(g), extra);
+  });
+  window->document().apply("an extra stroke", song);
+  dragView(at(lineX(Beat(1, 2)), 0), at(lineX(Beat(1, 2)), 0.5));
+  const OpeningGrip grip = view().scene().grips.at(0);
+  double x = 0;
+  for (const HatStrokeShape& hit : view().scene().hits) {
+    if (hit.ref.at == Beat(7, 8)) x = hit.x;
+  }
+  dragView(at(grip.to, 0.1), at(x, 0.1));
+  EXPECT_EQ(hitAt(Beat(1, 2), piece::kHat).openFor, Beat(3, 8));
+}
+
+TEST_F(OpenTest, DegreesOfTheKitMapAreChosenByName) {
+  window->editing().moveCursor(Beat(1, 2), piece::kHat);
+  auto& degree = child<QComboBox>("open-degree");
+  QStringList names;
+  for (int i = 0; i < degree.count(); ++i) names << degree.itemText(i);
+  EXPECT_EQ(names.join(" "), "tight shut quarter half three quarters wide");
+  EXPECT_EQ(degree.currentText(), "tight");
+  choose(degree, "half");
+  EXPECT_NEAR(hitAt(Beat(1, 2), piece::kHat).open, 0.48, 1e-9) << "the middle of 0.35 to 0.6";
+  EXPECT_EQ(degree.currentText(), "half");
+  choose(degree, "tight");
+  EXPECT_EQ(hitAt(Beat(1, 2), piece::kHat).open, 0);
+}
+
+TEST_F(OpenTest, HandAndFootAreExchangedOnTheStrokeThatShuts) {
+  window->editing().moveCursor(Beat(1, 2), piece::kHat);
+  window->editing().openTo(0.6, {});
+  auto& by = child<QComboBox>("open-shut-by");
+  EXPECT_EQ(by.currentText(), "The hand");
+  const std::size_t hits = groove().hits.size();
+  choose(by, "The foot");
+  EXPECT_EQ(hitAt(Beat(3, 4), piece::kHatFoot).at, Beat(3, 4));
+  EXPECT_FALSE(indexOf(groove(), {Beat(3, 4), piece::kHat, 0}));
+  EXPECT_EQ(by.currentText(), "The foot");
+  EXPECT_TRUE(hatFindings(window->document().score(), window->document().performance()).empty());
+  choose(by, "The hand");
+  EXPECT_TRUE(indexOf(groove(), {Beat(3, 4), piece::kHat, 0}));
+  EXPECT_EQ(groove().hits.size(), hits);
+  window->editing().moveCursor(Beat(1), piece::kHat);
+  EXPECT_FALSE(by.isEnabled()) << "a shut stroke is shut by nothing";
+}
+
+TEST_F(OpenTest, AllIsMendedInOneStep) {
+  type(child<QLineEdit>("tempo"), "300");
+  type(child<QLineEdit>("pedal-travel"), "200");
+  for (const Beat at : {Beat(1, 2), Beat(2), Beat(3)}) {
+    window->editing().moveCursor(at, piece::kHat);
+    window->editing().openTo(0.9, {});
+  }
+  window->open().showSide(OpenStage::Side::kFindings);
+  QApplication::processEvents();
+  const auto findings = [&] {
+    return hatFindings(window->document().score(), window->document().performance()).size();
+  };
+  ASSERT_GT(findings(), 4U);
+  const int steps = window->document().undoStack().count();
+  QTest::mouseClick(&child<QPushButton>("mend-all"), Qt::LeftButton);
+  EXPECT_EQ(findings(), 0U);
+  EXPECT_EQ(window->document().undoStack().count(), steps + 1);
+  for (const Beat at : {Beat(1, 2), Beat(2), Beat(3)}) {
+    EXPECT_GT(hitAt(at, piece::kHat).open, 0) << "mended, not taken away";
+  }
+}
+
 TEST_F(OpenTest, TheEightPlacementsAreWalkedMarkedAndOneIsKept) {
   key(Qt::Key_W);
   auto& walk = window->open().walk();

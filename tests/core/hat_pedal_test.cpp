@@ -51,6 +51,13 @@ void open(Song& song, std::size_t hit, double amount, Beat length) {
   });
 }
 
+void draw(Song& song, Beat at, double amount, Beat length) {
+  song.grooves[0].edit([&](Groove& g) {
+    if (!g.pedal) g.pedal.emplace();
+    g.pedal->moves.push_back({at, amount, length, {}});
+  });
+}
+
 void pump(Song& song, PumpPhase phase, double lift, const std::string& cell = {}) {
   song.grooves[0].edit([&](Groove& g) {
     g.pedal.emplace();
@@ -180,6 +187,39 @@ TEST(HatPedal, AFootInTwoPlacesAndAnEarlyCloseAreFoundAndMended) {
   EXPECT_TRUE(hatFindings(p.score, p.performance).empty());
 }
 
+TEST(HatPedal, ADrawnOpeningIsMeasuredAsAStrokesIs) {
+  // 37.5 ms between sixteenths at 400 BPM, drawn open halfway between two: 18.75 ms each way.
+  Song song = sixteenths(400);
+  draw(song, Beat(5, 8), 0.8, Beat(1, 8));
+  const Played p = played(song);
+  std::map<FindingKind, Finding> byKind;
+  for (const Finding& f : hatFindings(p.score, p.performance)) byKind[f.kind] = f;
+  ASSERT_TRUE(byKind.contains(FindingKind::kLateClose));
+  const Finding& late = byKind[FindingKind::kLateClose];
+  EXPECT_EQ(late.drawn, Beat(5, 8));
+  EXPECT_EQ(late.at, Beat(3, 4));
+  // 48 ms of way and 18.75 of room leave (48 - 18.75) / 60 open.
+  EXPECT_EQ(late.text, "still 49 % open at the next stroke, shut 29 ms late");
+  EXPECT_EQ(byKind[FindingKind::kEarlyOpening].text, "already 49 % open at the stroke before");
+  EXPECT_EQ(byKind[FindingKind::kNoRoom].drawn, Beat(5, 8));
+  const Groove fixed = mended(song, song.grooves[0]->id);
+  // Even heel up, 28 ms, is too long: 18.75 / 60 at most.
+  EXPECT_NEAR(fixed.pedal->moves[0].open, 0.31, 1e-9);
+  song.grooves[0] = SharedValue<Groove>(fixed);
+  const Played after = played(song);
+  EXPECT_TRUE(hatFindings(after.score, after.performance).empty());
+}
+
+TEST(HatPedal, AStrokeWhereAnOpeningIsDrawnBelongsToIt) {
+  Song song = sixteenths(98);
+  draw(song, Beat(1), 0.5, Beat(1, 4));
+  const Played p = played(song);
+  EXPECT_NEAR(p.performance.strokes[4].opening, 0.5, 1e-6);
+  EXPECT_FALSE(meantShut(*song.grooves[0], song.grooves[0]->hits[4]));
+  EXPECT_TRUE(meantShut(*song.grooves[0], song.grooves[0]->hits[5]));
+  EXPECT_TRUE(hatFindings(p.score, p.performance).empty());
+}
+
 TEST(HatPedal, TheChickIsLouderTheFasterTheHatsClose) {
   int before = 0;
   for (const double travel : {400.0, 200.0, 100.0, 60.0, 35.0, 20.0}) {
@@ -274,11 +314,15 @@ TEST(HatPedal, WhatStaysOpenIsFound) {
         open(song, h, testing::pickReal(random, 0.05, 1), Beat(testing::pick(random, 0, 3), 4));
       }
     }
+    if (i % 3 == 0) {
+      draw(song, Beat(testing::pick(random, 1, 31), 8), testing::pickReal(random, 0.05, 1),
+           Beat(testing::pick(random, 0, 6), 8));
+    }
     const Played p = played(song);
     const bool found = !hatFindings(p.score, p.performance).empty();
     const Groove& groove = *song.grooves[0];
     for (const Stroke& s : p.performance.strokes) {
-      if (groove.hits[s.hit].open > 0 || s.opening <= kLoose) continue;
+      if (!meantShut(groove, groove.hits[s.hit]) || s.opening <= kLoose) continue;
       ++loose;
       ASSERT_TRUE(found) << "open " << s.opening << " at " << s.at.toString();
     }
