@@ -77,7 +77,7 @@ std::vector<std::vector<std::size_t>> FindingsCard::grouped() const {
 }
 
 QString FindingsCard::placeOf(std::int32_t bar, Beat inBar) const {
-  const QString count = QString::fromStdString(countName(inBar, editing_.groove().meter).text());
+  QString count = QString::fromStdString(countName(inBar, editing_.groove().meter).text());
   if (editing_.groove().bars == 1) return count;
   return tr("bar %1, %2").arg(bar + 1).arg(count);
 }

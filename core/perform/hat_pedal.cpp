@@ -7,6 +7,8 @@
 #include <optional>
 #include <utility>
 
+#include "core/base/nearly_sorted.h"
+
 namespace uneven {
 namespace {
 
@@ -106,9 +108,11 @@ class Builder {
     for (const HatEvent& event : events_) take(event);
     pumpPath();
     mergePump();
+    const auto earlier = [](const FootSound& a, const FootSound& b) { return a.time < b.time; };
+    sortByTiles(out_.sounds.begin(), out_.sounds.end(), earlier);
+    const auto own = static_cast<std::ptrdiff_t>(out_.sounds.size());
     addPumpSounds();
-    std::stable_sort(out_.sounds.begin(), out_.sounds.end(),
-                     [](const FootSound& a, const FootSound& b) { return a.time < b.time; });
+    std::inplace_merge(out_.sounds.begin(), out_.sounds.begin() + own, out_.sounds.end(), earlier);
     maskSounds();
     return std::move(out_);
   }

@@ -7,6 +7,8 @@
 #include <numeric>
 #include <span>
 
+#include "core/base/nearly_sorted.h"
+
 namespace uneven {
 namespace {
 
@@ -126,9 +128,7 @@ class TileOrder {
 }  // namespace
 
 void orderByTime(std::vector<Stroke>& strokes, const Kit& kit) {
-  // Tile by tile, so that what is moved stays in the processor's cache; neighbours overlap by the
-  // few strokes that displacement carries over.
-  constexpr std::size_t kTile = 4096;
+  // Neighbouring tiles overlap by the few strokes that displacement carries over.
   const std::vector<std::uint8_t> rank = rankById(kit);
   const auto before = [&](const Stroke& a, const Stroke& b) {
     if (a.time != b.time) return a.time < b.time;
@@ -136,16 +136,11 @@ void orderByTime(std::vector<Stroke>& strokes, const Kit& kit) {
     return a.velocity < b.velocity;
   };
   TileOrder order(rank);
-  for (std::size_t done = 0; done < strokes.size(); done += kTile) {
-    const std::span<Stroke> tile =
-        std::span(strokes).subspan(done, std::min(kTile, strokes.size() - done));
-    order.run(tile);
-    const auto middle = strokes.begin() + static_cast<std::ptrdiff_t>(done);
-    const auto first = std::upper_bound(strokes.begin(), middle, tile.front(), before);
-    if (first == middle) continue;
-    const auto last = std::lower_bound(middle, middle + static_cast<std::ptrdiff_t>(tile.size()),
-                                       *std::prev(middle), before);
-    std::inplace_merge(first, middle, last, before);
+  for (auto tile = strokes.begin(); tile != strokes.end();) {
+    const auto next = tile + std::min(kTile, strokes.end() - tile);
+    order.run(std::span(tile, next));
+    mergeOverlap(strokes.begin(), tile, next, before);
+    tile = next;
   }
 }
 

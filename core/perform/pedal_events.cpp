@@ -4,6 +4,8 @@
 
 #include <algorithm>
 
+#include "core/base/nearly_sorted.h"
+
 namespace uneven {
 namespace {
 
@@ -107,11 +109,11 @@ void PedalEvents::refresh(const std::vector<Stroke>& strokes) {
 HatPedal PedalEvents::build() {
   endRun();
   if (!used_) return {};
-  std::stable_sort(events_.begin(), events_.end(), [](const HatEvent& a, const HatEvent& b) {
+  sortByTiles(events_.begin(), events_.end(), [](const HatEvent& a, const HatEvent& b) {
     return a.time != b.time ? a.time < b.time : a.kind < b.kind;
   });
-  std::stable_sort(presses_.begin(), presses_.end(),
-                   [](const PumpPress& a, const PumpPress& b) { return a.time < b.time; });
+  sortByTiles(presses_.begin(), presses_.end(),
+              [](const PumpPress& a, const PumpPress& b) { return a.time < b.time; });
   return hatPedal(events_, presses_);
 }
 
