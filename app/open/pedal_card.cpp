@@ -8,6 +8,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "app/shell/beat_field.h"
 #include "app/shell/choice_field.h"
 #include "app/shell/labels.h"
 #include "app/shell/number_field.h"
@@ -85,11 +86,13 @@ void PedalCard::addRow(QGridLayout* grid, const QString& name, QWidget* field,
   if (auto* number = qobject_cast<NumberField*>(field)) {
     connect(number, &NumberField::refused, this, &PedalCard::refused);
   }
+  if (auto* beat = qobject_cast<BeatField*>(field)) {
+    connect(beat, &BeatField::refused, this, &PedalCard::refused);
+  }
 }
 
 void PedalCard::buildOpening(QGridLayout* grid) {
-  start_ = new FlatEdit(this);
-  start_->setAlignment(Qt::AlignRight);
+  start_ = new BeatField({}, this);
   addRow(grid, tr("Begins at"), start_, "open-start",
          tr("Of a drawn opening: quarter notes from the start of the groove, as 5/4"));
   open_ = new NumberField(QStringLiteral("%"), {0, 100, 5, 0, false}, this);
@@ -102,9 +105,8 @@ void PedalCard::buildOpening(QGridLayout* grid) {
   for (const Length& length : kLengths) bark_->addItem(tr(length.name));
   addRow(grid, tr("How long"), bark_, "open-length-choice",
          tr("A bark is shut by the next sixteenth"));
-  length_ = new FlatEdit(this);
-  length_->setAlignment(Qt::AlignRight);
-  length_->setPlaceholderText(tr("next stroke"));
+  length_ = new BeatField({Beat(0), Beat(kLengthMax)}, this);
+  length_->setZeroWords(tr("next stroke"));
   addRow(grid, tr("In quarters"), length_, "open-length",
          tr("How long the hats stay open, in quarter notes, as 1/4; empty: until the next stroke"));
   shutBy_ = new ChoiceField(Qt::AlignRight, this);
@@ -121,8 +123,8 @@ void PedalCard::buildOpening(QGridLayout* grid) {
   });
   connect(bark_, &QComboBox::activated, this,
           [this](int i) { editing_.openFor(kLengths[static_cast<std::size_t>(i)].length, {}); });
-  connect(length_, &QLineEdit::editingFinished, this, &PedalCard::takeLength);
-  connect(start_, &QLineEdit::editingFinished, this, &PedalCard::takeStart);
+  connect(length_, &BeatField::edited, this, [this](Beat length) { editing_.openFor(length, {}); });
+  connect(start_, &BeatField::edited, this, [this](Beat at) { editing_.startDrawn(at, {}); });
   connect(shutBy_, &QComboBox::activated, this, [this](int i) { exchange(i == 1); });
 }
 
@@ -199,36 +201,6 @@ void PedalCard::changePump(const QString& step, const std::function<void(Pump&)>
       merge);
 }
 
-void PedalCard::takeLength() {
-  if (!length_->isModified()) return;
-  const QString typed = length_->text().trimmed();
-  const auto length = typed.isEmpty() ? Beat(0) : Beat::parse(typed.toStdString());
-  const bool good =
-      length && *length >= Beat(0) && *length <= Beat(256) && length->den() <= kDenominatorMax;
-  length_->setWrong(!good);
-  if (!good) {
-    return Q_EMIT refused(
-        tr("%1 is not taken: a length in quarter notes, as 1/4 for a sixteenth").arg(typed));
-  }
-  length_->setModified(false);
-  editing_.openFor(*length, {});
-}
-
-void PedalCard::takeStart() {
-  if (!start_->isModified()) return;
-  const QString typed = start_->text().trimmed();
-  const auto at = Beat::parse(typed.toStdString());
-  const Beat length = editing_.groove().length();
-  const bool good = at && *at >= Beat(0) && *at < length && at->den() <= kDenominatorMax;
-  start_->setWrong(!good);
-  if (!good) {
-    return Q_EMIT refused(tr("%1 is not in the groove: quarter notes from its start, 0 to under %2")
-                              .arg(typed, QString::fromStdString(length.toString())));
-  }
-  start_->setModified(false);
-  editing_.startDrawn(*at, {});
-}
-
 // The stroke behind the chosen one, in place of hand or foot.
 void PedalCard::exchange(bool toFoot) {
   const auto opening = this->opening();
@@ -284,9 +256,8 @@ void PedalCard::readOpening() {
                   : opening->drawn ? tr("Drawn opening on %1").arg(editing_.countAt(opening->at))
                                    : tr("Opening on %1").arg(editing_.countAt(opening->at)));
   start_->setEnabled(opening && opening->drawn);
-  if (!start_->isModified() || !start_->hasFocus()) {
-    start_->setText(opening ? QString::fromStdString(opening->at.toString()) : QString());
-  }
+  start_->setRange({Beat(0), editing_.groove().length(), false});
+  start_->setValue(opening ? std::optional(opening->at) : std::nullopt);
   open_->setValue(opening ? std::optional<double>(100 * opening->open) : std::nullopt);
   const KitMap& map = kitMapOrDefault(editing_.document().song().map);
   if (const auto degrees = hatDegrees(map); degrees != degrees_) {
@@ -304,11 +275,7 @@ void PedalCard::readOpening() {
     if (kLengths[i].length == opening->length) kind = i;
   }
   bark_->setCurrentIndex(kind);
-  if (!length_->isModified() || !length_->hasFocus()) {
-    length_->setText(!opening || opening->length == Beat(0)
-                         ? QString()
-                         : QString::fromStdString(opening->length.toString()));
-  }
+  length_->setValue(opening ? std::optional(opening->length) : std::nullopt);
   const Hit* next = opening && !opening->drawn && opening->open > 0
                         ? nextHat(editing_.groove(), opening->at)
                         : nullptr;

@@ -11,6 +11,7 @@ class QLabel;
 
 namespace uneven {
 
+class BeatField;
 class ChoiceField;
 class FlatEdit;
 class NumberField;
@@ -30,8 +31,6 @@ class PedalCard : public Card {
   void addRow(QGridLayout* grid, const QString& name, QWidget* field, const char* objectName,
               const QString& tip);
   void changePump(const QString& step, const std::function<void(Pump&)>& change, Merge merge = {});
-  void takeLength();
-  void takeStart();
   void exchange(bool toFoot);
   void takeCell();
   void read();
@@ -49,11 +48,11 @@ class PedalCard : public Card {
   Editing& editing_;
   std::vector<HatDegree> degrees_;  // of the song's kit map
   QLabel* title_ = nullptr;
-  FlatEdit* start_ = nullptr;
+  BeatField* start_ = nullptr;
   NumberField* open_ = nullptr;
   ChoiceField* degree_ = nullptr;
   ChoiceField* bark_ = nullptr;
-  FlatEdit* length_ = nullptr;
+  BeatField* length_ = nullptr;
   ChoiceField* shutBy_ = nullptr;
   ChoiceField* technique_ = nullptr;
   NumberField* travel_ = nullptr;

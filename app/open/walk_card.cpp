@@ -8,6 +8,7 @@
 #include <QVBoxLayout>
 
 #include "app/shell/action_button.h"
+#include "app/shell/beat_field.h"
 #include "app/shell/choice_field.h"
 #include "app/shell/labels.h"
 #include "app/shell/number_field.h"
@@ -19,8 +20,8 @@ namespace uneven {
 WalkCard::WalkCard(Editing& editing, QWidget* parent)
     : Card(parent),
       editing_(editing),
-      from_(new FlatEdit(this)),
-      to_(new FlatEdit(this)),
+      from_(new BeatField({}, this)),
+      to_(new BeatField({}, this)),
       open_(new NumberField(QStringLiteral("%"), {5, 100, 5, 0, false}, this)),
       place_(strongLabel({}, 16, this)),
       count_(quietLabel({}, this)),
@@ -49,7 +50,7 @@ WalkCard::WalkCard(Editing& editing, QWidget* parent)
     grid->addWidget(quietLabel(name, this), at, 0);
     grid->addWidget(field, at, 1);
   };
-  for (FlatEdit* field : {from_, to_, note_}) field->setAlignment(Qt::AlignRight);
+  note_->setAlignment(Qt::AlignRight);
   row(tr("From"), from_, "walk-from", tr("Start of the span, quarter notes from the start"));
   row(tr("To"), to_, "walk-to", tr("End of the span, not included"));
   row(tr("Opens to"), open_, "walk-open", tr("How far, 5 to 100 %"));
@@ -85,15 +86,16 @@ WalkCard::WalkCard(Editing& editing, QWidget* parent)
   tally_->setWordWrap(true);
   down->addWidget(tally_);
   open_->setValue(60);
-  from_->setText(QStringLiteral("0"));
-  to_->setText(QStringLiteral("2"));
+  from_->setValue(Beat(0));
+  to_->setValue(Beat(2));
   connect(back, &QPushButton::clicked, this, [this] { step(-1); });
   connect(next, &QPushButton::clicked, this, [this] { step(1); });
   connect(keepIt, &QPushButton::clicked, this, &WalkCard::keep);
-  for (FlatEdit* field : {from_, to_}) {
-    connect(field, &QLineEdit::editingFinished, this, [this] {
+  for (BeatField* field : {from_, to_}) {
+    connect(field, &BeatField::edited, this, [this] {
       if (walking_) restart();
     });
+    connect(field, &BeatField::refused, this, &WalkCard::refused);
   }
   connect(open_, &NumberField::edited, this, [this](double value, bool) {
     open_->setValue(value);
@@ -115,9 +117,9 @@ const Placement* WalkCard::current() const {
 
 bool WalkCard::readSpan() {
   const Beat length = editing_.groove().length();
-  const auto from = Beat::parse(from_->text().trimmed().toStdString());
-  const auto to = Beat::parse(to_->text().trimmed().toStdString());
-  const bool good = from && to && *from >= Beat(0) && *from < *to && *to <= length;
+  const Beat from = from_->value().value_or(Beat(0));
+  const Beat to = to_->value().value_or(Beat(0));
+  const bool good = from < to && to <= length;
   from_->setWrong(!good);
   to_->setWrong(!good);
   if (!good) {
@@ -126,23 +128,25 @@ bool WalkCard::readSpan() {
     return false;
   }
   // All pairs of a long span would be walked by nobody.
-  if (*to - *from > Beat(8)) {
+  if (to - from > Beat(8)) {
     Q_EMIT refused(tr("A walk goes through at most 8 quarter notes"));
     return false;
   }
-  first_ = *from;
-  end_ = *to;
+  first_ = from;
+  end_ = to;
   return true;
 }
 
 void WalkCard::begin() {
   const Selection& selection = editing_.selection();
   if (selection.size() > 1) {
-    from_->setText(QString::fromStdString(selection.begin()->at.toString()));
-    to_->setText(
-        QString::fromStdString(slotAfter(editing_.groove(), selection.rbegin()->at).toString()));
+    from_->setValue(selection.begin()->at);
+    to_->setValue(slotAfter(editing_.groove(), selection.rbegin()->at));
   }
   walking_ = true;
+  const Beat length = editing_.groove().length();
+  from_->setRange({Beat(0), length, false});
+  to_->setRange({Beat(0), length});
   restart();
 }
 

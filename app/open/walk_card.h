@@ -15,7 +15,7 @@ class QLabel;
 
 namespace uneven {
 
-class ChoiceField;
+class BeatField;
 class FlatEdit;
 class NumberField;
 
@@ -47,8 +47,8 @@ class WalkCard : public Card {
   bool readSpan();
 
   Editing& editing_;
-  FlatEdit* from_;
-  FlatEdit* to_;
+  BeatField* from_;
+  BeatField* to_;
   NumberField* open_;
   QLabel* place_;
   QLabel* count_;

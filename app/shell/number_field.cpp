@@ -36,10 +36,10 @@ void NumberField::setUnit(const QString& unit) {
 
 void NumberField::setValue(std::optional<double> value) {
   value_ = value;
-  if (!hasFocus() || !isModified()) show(hasFocus());
+  if (!hasFocus() || !isModified()) showNumber(hasFocus());
 }
 
-void NumberField::show(bool editing) {
+void NumberField::showNumber(bool editing) {
   setWrong(false);
   const QString unit = editing || unit_.isEmpty() ? QString() : QStringLiteral(" ") + unit_;
   setText(value_ ? number(*value_) + unit : QString());
@@ -65,7 +65,7 @@ void NumberField::take() {
   value_ = *number;
   setModified(false);
   Q_EMIT edited(*number, false);
-  show(hasFocus());
+  showNumber(hasFocus());
   if (hasFocus()) selectAll();
 }
 
@@ -82,7 +82,7 @@ void NumberField::step(double times) {
   if (value == *value_) return;
   value_ = value;
   Q_EMIT edited(value, true);
-  show(hasFocus());
+  showNumber(hasFocus());
   if (hasFocus()) selectAll();
 }
 
@@ -97,7 +97,7 @@ void NumberField::keyPressEvent(QKeyEvent* event) {
     case Qt::Key_Enter:
       return take();
     case Qt::Key_Escape:
-      show(true);
+      showNumber(true);
       return selectAll();
     default:
       FlatEdit::keyPressEvent(event);
@@ -113,14 +113,14 @@ void NumberField::wheelEvent(QWheelEvent* event) {
 
 void NumberField::focusInEvent(QFocusEvent* event) {
   FlatEdit::focusInEvent(event);
-  show(true);
+  showNumber(true);
   selectAll();
 }
 
 void NumberField::focusOutEvent(QFocusEvent* event) {
   take();
   FlatEdit::focusOutEvent(event);
-  if (!wrong()) show(false);
+  if (!wrong()) showNumber(false);
 }
 
 }  // namespace uneven

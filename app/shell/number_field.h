@@ -41,7 +41,7 @@ class NumberField : public FlatEdit {
  private:
   void take();
   void step(double times);
-  void show(bool editing);
+  void showNumber(bool editing);
   QString number(double value) const;
 
   QString unit_;

@@ -6,6 +6,7 @@
 #include <QLabel>
 #include <QVBoxLayout>
 
+#include "app/shell/beat_field.h"
 #include "app/shell/choice_field.h"
 #include "app/shell/labels.h"
 #include "app/shell/number_field.h"
@@ -28,12 +29,6 @@ auto common(const std::vector<Hit>& hits, Get get) -> std::optional<decltype(get
     if (!(get(hit) == first)) return std::nullopt;
   }
   return first;
-}
-
-FlatEdit* textField(QWidget* parent) {
-  auto* field = new FlatEdit(parent);
-  field->setAlignment(Qt::AlignRight);
-  return field;
 }
 
 }  // namespace
@@ -71,11 +66,13 @@ void HitCard::buildFields() {
   grid_->setHorizontalSpacing(8);
   grid_->setVerticalSpacing(2);
   grid_->setColumnStretch(1, 1);
-  position_ = textField(fields_);
+  position_ = new BeatField({}, fields_);
   position_->setObjectName(QStringLiteral("hit-position"));
   addRow(tr("Written at"), position_,
          tr("Position from the groove's start in quarter notes, exact: 3/4 is the a of 1"));
-  connect(position_, &QLineEdit::editingFinished, this, &HitCard::takePosition);
+  connect(position_, &BeatField::edited, this, [this](Beat at) {
+    editing_.change(tr("To %1").arg(position_->text()), [at](Hit& h) { h.at = at; });
+  });
   buildChoices();
   buildTiming();
   buildFalls();
@@ -145,16 +142,23 @@ void HitCard::buildTiming() {
     editing_.change(tr("Opening %1 %").arg(v), [v](Hit& h) { h.open = v / 100; },
                     {stepped ? key : 0, true});
   });
-  openFor_ = textField(fields_);
+  openFor_ = new BeatField({Beat(0), Beat(kLengthMax)}, fields_);
   openFor_->setObjectName(QStringLiteral("hit-open-for"));
   addRow(
       tr("Open for"), openFor_,
       tr("How long the hats stay open, in quarter notes: 1/4 is a sixteenth. Empty: until the next "
          "hat stroke"));
-  openFor_->setPlaceholderText(tr("next stroke"));
-  connect(openFor_, &QLineEdit::editingFinished, this, &HitCard::takeOpenFor);
+  openFor_->setZeroWords(tr("next stroke"));
+  connect(openFor_, &BeatField::edited, this, [this](Beat length) {
+    editing_.change(length == Beat(0) ? tr("Open until the next stroke")
+                                      : tr("Open for %1").arg(openFor_->text()),
+                    [length](Hit& h) { h.openFor = length; });
+  });
   for (NumberField* field : {open_, nudge_}) {
     connect(field, &NumberField::refused, this, &HitCard::refused);
+  }
+  for (BeatField* field : {position_, openFor_}) {
+    connect(field, &BeatField::refused, this, &HitCard::refused);
   }
 }
 
@@ -206,9 +210,9 @@ void HitCard::buildOrnament() {
   addRow(tr("Its velocity"), ornamentPercent_,
          tr("Of the ornament's strokes in percent of the hit's; 0: its own (flam, drag, ruff 45, "
             "diddle 90, buzz 75 of the one before, roll 85)"));
-  ornamentFor_ = textField(fields_);
+  ornamentFor_ = new BeatField({Beat(0), Beat(kLengthMax)}, fields_);
   ornamentFor_->setObjectName(QStringLiteral("hit-ornament-for"));
-  ornamentFor_->setPlaceholderText(tr("one slot"));
+  ornamentFor_->setZeroWords(tr("one slot"));
   addRow(tr("Lasts"), ornamentFor_,
          tr("Length of a buzz or roll in quarter notes, as 3/2; empty: one slot"));
   connect(ornamentGap_, &NumberField::edited, this, [this](double v, bool stepped) {
@@ -223,10 +227,14 @@ void HitCard::buildOrnament() {
                     [v](Hit& h) { h.ornamentPercent = static_cast<std::uint8_t>(v); },
                     {stepped ? key : 0, true});
   });
-  connect(ornamentFor_, &QLineEdit::editingFinished, this, &HitCard::takeOrnamentFor);
+  connect(ornamentFor_, &BeatField::edited, this, [this](Beat length) {
+    editing_.change(tr("Lasts %1").arg(ornamentFor_->text()),
+                    [length](Hit& h) { h.ornamentFor = length; });
+  });
   for (NumberField* field : {ornamentGap_, ornamentPercent_}) {
     connect(field, &NumberField::refused, this, &HitCard::refused);
   }
+  connect(ornamentFor_, &BeatField::refused, this, &HitCard::refused);
 }
 
 void HitCard::readOrnament(const std::vector<Hit>& hits) {
@@ -239,10 +247,7 @@ void HitCard::readOrnament(const std::vector<Hit>& hits) {
   ornamentGap_->setValue(common(hits, [](const Hit& h) { return h.ornamentGap.count(); }));
   const auto percent = common(hits, [](const Hit& h) { return h.ornamentPercent; });
   ornamentPercent_->setValue(percent ? std::optional<double>(*percent) : std::nullopt);
-  const auto length = common(hits, [](const Hit& h) { return h.ornamentFor; });
-  if (ornamentFor_->isModified() && ornamentFor_->hasFocus()) return;
-  ornamentFor_->setText(length && *length != Beat(0) ? QString::fromStdString(length->toString())
-                                                     : QString());
+  ornamentFor_->setValue(common(hits, [](const Hit& h) { return h.ornamentFor; }));
 }
 
 // The kit may have changed: pieces in the player's order.
@@ -321,11 +326,8 @@ void HitCard::read() {
 }
 
 void HitCard::readFields(const std::vector<Hit>& hits) {
-  const auto at = common(hits, [](const Hit& h) { return h.at; });
-  if (!position_->isModified() || !position_->hasFocus()) {
-    position_->setText(at ? QString::fromStdString(at->toString()) : QString());
-    position_->setPlaceholderText(at ? QString() : QStringLiteral("–"));
-  }
+  position_->setRange({Beat(0), editing_.groove().length(), false});
+  position_->setValue(common(hits, [](const Hit& h) { return h.at; }));
   const auto piece = common(hits, [](const Hit& h) { return h.piece; });
   fillPieces();
   piece_->setCurrentIndex(piece ? piece_->findData(piece->value) : -1);
@@ -350,11 +352,7 @@ void HitCard::readFields(const std::vector<Hit>& hits) {
   const bool hats = piece == piece::kHat;
   showRow(open_, hats);
   showRow(openFor_, hats);
-  const auto openFor = common(hits, [](const Hit& h) { return h.openFor; });
-  if (!openFor_->isModified() || !openFor_->hasFocus()) {
-    openFor_->setText(openFor && *openFor != Beat(0) ? QString::fromStdString(openFor->toString())
-                                                     : QString());
-  }
+  openFor_->setValue(common(hits, [](const Hit& h) { return h.openFor; }));
   const auto nudge = common(hits, [](const Hit& h) { return h.nudge.count(); });
   nudge_->setValue(nudge);
 }
@@ -389,53 +387,6 @@ void HitCard::readFalls(const std::vector<Hit>& hits) {
   struck_->setText(plainMs(struck));
   const double quarters = document.score().tempo.quartersAt(toMilliseconds(stroke->time)) - begin;
   tick_->setText(QString::number(roundToInt(quarters * kShownPpq)));
-}
-
-void HitCard::takePosition() {
-  if (!position_->isModified()) return;
-  const auto at = Beat::parse(position_->text().trimmed().toStdString());
-  const Beat length = editing_.groove().length();
-  const bool good = at && *at >= Beat(0) && *at < length && at->den() <= kDenominatorMax;
-  position_->setWrong(!good);
-  if (!good) {
-    return Q_EMIT refused(tr("%1 is not taken: a position is 0 to below %2 quarter notes, as 7/4")
-                              .arg(position_->text(), QString::fromStdString(length.toString())));
-  }
-  position_->setModified(false);
-  editing_.change(tr("To %1").arg(position_->text()), [&](Hit& h) { h.at = *at; });
-}
-
-// A length typed in quarter notes; nothing, with a word to the user, when it is none.
-std::optional<Beat> HitCard::lengthIn(FlatEdit& field) {
-  const QString typed = field.text().trimmed();
-  const auto length = typed.isEmpty() ? Beat(0) : Beat::parse(typed.toStdString());
-  const bool good =
-      length && *length >= Beat(0) && *length <= Beat(256) && length->den() <= kDenominatorMax;
-  field.setWrong(!good);
-  if (!good) {
-    Q_EMIT refused(
-        tr("%1 is not taken: a length in quarter notes, as 1/4 for a sixteenth").arg(typed));
-    return std::nullopt;
-  }
-  field.setModified(false);
-  return length;
-}
-
-void HitCard::takeOrnamentFor() {
-  if (!ornamentFor_->isModified()) return;
-  const auto length = lengthIn(*ornamentFor_);
-  if (!length) return;
-  editing_.change(tr("Lasts %1").arg(ornamentFor_->text().trimmed()),
-                  [&](Hit& h) { h.ornamentFor = *length; });
-}
-
-void HitCard::takeOpenFor() {
-  if (!openFor_->isModified()) return;
-  const QString typed = openFor_->text().trimmed();
-  const auto length = lengthIn(*openFor_);
-  if (!length) return;
-  editing_.change(typed.isEmpty() ? tr("Open until the next stroke") : tr("Open for %1").arg(typed),
-                  [&](Hit& h) { h.openFor = *length; });
 }
 
 }  // namespace uneven

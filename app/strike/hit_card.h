@@ -14,8 +14,8 @@ class QLabel;
 
 namespace uneven {
 
+class BeatField;
 class ChoiceField;
-class FlatEdit;
 class NumberField;
 
 class HitCard : public Card {
@@ -38,14 +38,10 @@ class HitCard : public Card {
   void read();
   void readFields(const std::vector<Hit>& hits);
   void readFalls(const std::vector<Hit>& hits);
-  void takePosition();
-  void takeOpenFor();
   void buildOrnament();
   void readOrnament(const std::vector<Hit>& hits);
-  void takeOrnamentFor();
   void fillPieces();
   void fillStrokes(const std::vector<Hit>& hits);
-  std::optional<Beat> lengthIn(FlatEdit& field);
 
   Editing& editing_;
   QGridLayout* grid_ = nullptr;
@@ -54,7 +50,7 @@ class HitCard : public Card {
   QLabel* place_;
   QWidget* empty_ = nullptr;
   QWidget* fields_ = nullptr;
-  FlatEdit* position_ = nullptr;
+  BeatField* position_ = nullptr;
   ChoiceField* piece_ = nullptr;
   NumberField* velocity_ = nullptr;
   QLabel* level_ = nullptr;
@@ -66,9 +62,9 @@ class HitCard : public Card {
   ChoiceField* ornament_ = nullptr;
   NumberField* ornamentGap_ = nullptr;
   NumberField* ornamentPercent_ = nullptr;
-  FlatEdit* ornamentFor_ = nullptr;
+  BeatField* ornamentFor_ = nullptr;
   NumberField* open_ = nullptr;
-  FlatEdit* openFor_ = nullptr;
+  BeatField* openFor_ = nullptr;
   NumberField* nudge_ = nullptr;
   QLabel* fallsTitle_ = nullptr;
   QLabel* grid0_ = nullptr;

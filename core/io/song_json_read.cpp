@@ -369,7 +369,7 @@ class SongReader : private SongFields {
     hit.limb = choice(o, "limb", hit.limb);
     hit.ornament = choice(o, "ornament", hit.ornament);
     if (const auto ornamentFor = o.take("ornament_for")) {
-      hit.ornamentFor = position(*ornamentFor, Beat(256));
+      hit.ornamentFor = position(*ornamentFor, Beat(kLengthMax));
     }
     if (const auto gap = o.take("ornament_gap")) {
       hit.ornamentGap =

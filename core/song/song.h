@@ -114,6 +114,7 @@ inline constexpr int kBarsMax = 64;          // of one groove
 inline constexpr int kSongBarsMax = 20'000;  // of the whole song
 inline constexpr std::int64_t kStrokesMax = 4'000'000;
 inline constexpr std::int64_t kDenominatorMax = 10'080;
+inline constexpr std::int64_t kLengthMax = 256;  // quarter notes, of an opening or an ornament
 inline constexpr double kExponentMax = 3;
 inline constexpr Milliseconds kTravelMin{10}, kTravelMax{500};
 inline constexpr std::size_t kCellMax = 64;
