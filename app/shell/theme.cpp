@@ -100,6 +100,13 @@ class MoreIcon : public QIconEngine {
     }
     p->restore();
   }
+  QPixmap pixmap(const QSize& size, QIcon::Mode mode, QIcon::State state) override {
+    QPixmap out(size);
+    out.fill(Qt::transparent);
+    QPainter p(&out);
+    paint(&p, QRect(QPoint(), size), mode, state);
+    return out;
+  }
   QIconEngine* clone() const override { return new MoreIcon(*this); }
 };
 

@@ -273,6 +273,43 @@ TEST_F(OpenTest, TheEightPlacementsAreWalkedMarkedAndOneIsKept) {
   EXPECT_EQ(groove().walk.size(), 8U);
 }
 
+TEST_F(OpenTest, AWalkHasItsSpanItsNotesAndAnEnd) {
+  key(Qt::Key_W);
+  auto& walk = window->open().walk();
+  type(child<QLineEdit>("walk-from"), "1");
+  type(child<QLineEdit>("walk-to"), "3/2");
+  ASSERT_NE(walk.current(), nullptr);
+  EXPECT_EQ(walk.current()->at, std::vector<Beat>{Beat(5, 4)}) << "begun anew in its span";
+  type(child<QLineEdit>("walk-open"), "35");
+  EXPECT_NEAR(view().scene().openingAt(view().scene().grips.at(0).y), 0.35, 0.01);
+  // A word is kept with the mark, and shown again on coming back.
+  type(child<QLineEdit>("walk-note"), "drags");
+  key(Qt::Key_2);
+  ASSERT_EQ(groove().walk.size(), 1U);
+  EXPECT_EQ(groove().walk[0].note, "drags");
+  EXPECT_EQ(groove().walk[0].mark, WalkMark::kAwkward);
+  key(Qt::Key_Right);
+  EXPECT_EQ(child<QLineEdit>("walk-note").text(), "");
+  key(Qt::Key_Right);
+  key(Qt::Key_Right);
+  key(Qt::Key_Right);
+  EXPECT_EQ(walk.current()->slots, 2) << "the last of three: it goes no further";
+  key(Qt::Key_Left);
+  key(Qt::Key_Left);
+  EXPECT_EQ(child<QLineEdit>("walk-note").text(), "drags");
+  // Spans that are none.
+  type(child<QLineEdit>("walk-to"), "1/2");
+  EXPECT_EQ(walk.current(), nullptr);
+  EXPECT_TRUE(status().contains("span")) << status().toStdString();
+  type(child<QLineEdit>("walk-to"), "abc");
+  EXPECT_TRUE(status().contains("abc")) << status().toStdString();
+  type(child<QLineEdit>("walk-to"), "2");
+  EXPECT_NE(walk.current(), nullptr);
+  key(Qt::Key_Escape);
+  EXPECT_EQ(walk.current(), nullptr);
+  for (const Hit& hit : groove().hits) EXPECT_EQ(hit.open, 0) << "nothing was kept";
+}
+
 TEST_F(OpenTest, FindingsAreMendedInOneClick) {
   type(child<QLineEdit>("tempo"), "400");
   window->editing().moveCursor(Beat(1, 2), piece::kHat);

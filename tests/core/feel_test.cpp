@@ -333,6 +333,53 @@ TEST(FeelTools, SetDepthDisplacementLimitsAndDrift) {
   EXPECT_EQ(drifting.drift->seed, 12U);
 }
 
+TEST(FeelTools, TakeBackWhatTheySet) {
+  Song song = blankSong();
+  const auto run = [&](const char* tool, const Arguments& arguments) {
+    const auto outcome = runTool(tool, song, id(song), arguments);
+    ASSERT_TRUE(outcome) << outcome.error().message;
+    song = outcome->song;
+  };
+  const auto feel = [&] { return *song.findFeel(feelInForce(song, id(song))); };
+  run("limit", {{"role", "accent"}, {"ms", "8"}});
+  run("limit", {{"role", "accent"}});
+  EXPECT_TRUE(feel().limits.empty()) << "without ms the limit is gone";
+  run("keep", {{"what", "share"}});
+  run("keep", {{"what", "ms"}});
+  EXPECT_FALSE(feel().shareOf);
+  run("drift", {{"clock_ms", "3"}, {"exponent", "0.8"}, {"velocity", "2"}});
+  run("drift", {{"limb", "left-foot"}, {"factor", "1.5"}});
+  ASSERT_TRUE(feel().drift);
+  EXPECT_EQ(feel().drift->clock, Milliseconds(3)) << "a limb's factor leaves the rest";
+  EXPECT_EQ(feel().drift->exponent, 0.8);
+  EXPECT_EQ(feel().drift->velocity, 2);
+  EXPECT_EQ(feel().drift->limbs.at(Limb::kLeftFoot), 1.5);
+  run("drift", {{"preset", "machine"}});
+  EXPECT_EQ(feel().drift->clock, Milliseconds(0));
+  run("displace", {{"limb", "left-hand"}, {"ms", "7"}});
+  EXPECT_EQ(feel().limbDisplacement.at(Limb::kLeftHand), Milliseconds(7));
+}
+
+TEST(FeelTools, RefuseWhatMeansNothing) {
+  const Song song = blankSong();
+  const auto refused = [&](const char* tool, const Arguments& arguments, const char* word) {
+    const std::string why = refusal(song, tool, arguments);
+    EXPECT_NE(why.find(word), std::string::npos) << tool << ": " << why;
+  };
+  refused("displace", {{"ms", "5"}}, "either");
+  refused("displace", {{"piece", "snare"}, {"limb", "left-hand"}, {"ms", "5"}}, "either");
+  refused("displace", {{"slot", "3/4"}, {"limb", "left-hand"}, {"ms", "5"}}, "a slot is");
+  refused("displace", {{"piece", "gong"}, {"ms", "5"}}, "gong");
+  refused("limit", {{"role", "loud"}}, "loud");
+  refused("drift", {{"preset", "wild"}}, "wild");
+  refused("drift", {{"motor_ms", "-1"}}, "motor_ms");
+  refused("pull-together", {{"pieces", "kick,gong"}}, "gong");
+  refused("morph", {{"section", "9"}}, "section");
+  refused("swing", {{"ratio", "12"}}, "ratio");
+  // Nothing to pull is no error.
+  EXPECT_EQ(refusal(song, "pull-together", {{"pieces", "kick,snare"}}), "done");
+}
+
 TEST(FeelTools, MorphTellsTheSeam) {
   Feel swung;
   swung.swing.ratio = 2;

@@ -1,0 +1,160 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What frames the stages: rail, tabs, tooltips, the lanes' kept picture.
+#include <QApplication>
+#include <QHelpEvent>
+#include <QStyle>
+#include <QToolTip>
+
+#include "app/lean/lean_stage.h"
+#include "app/open/open_stage.h"
+#include "app/shell/stage_rail.h"
+#include "app/shell/theme.h"
+#include "app/shell/word_tabs.h"
+#include "app/strike/strike_stage.h"
+#include "core/song/edit.h"
+#include "tests/app/window_fixture.h"
+
+namespace uneven::testing {
+namespace {
+
+class ShellTest : public WindowTest {
+ protected:
+  StageRail& rail() { return *window->findChild<StageRail*>(); }
+  QString tipAt(QWidget& widget, QPoint p) {
+    QToolTip::hideText();
+    QHelpEvent help(QEvent::ToolTip, p, widget.mapToGlobal(p));
+    QApplication::sendEvent(&widget, &help);
+    return QToolTip::text();
+  }
+};
+
+TEST_F(ShellTest, TheRailIsClickedAndWalkedByKeys) {
+  auto* strike = window->findChild<StrikeStage*>();
+  const QPoint second(30, 85);
+  QTest::mouseClick(&rail(), Qt::LeftButton, Qt::NoModifier, second);
+  EXPECT_TRUE(window->open().isVisible());
+  EXPECT_FALSE(strike->isVisible());
+  rail().setFocus();
+  QTest::keyClick(&rail(), Qt::Key_Down);
+  EXPECT_TRUE(window->findChild<LeanStage*>()->isVisible());
+  rail().setFocus();
+  QTest::keyClick(&rail(), Qt::Key_Up);
+  rail().setFocus();
+  QTest::keyClick(&rail(), Qt::Key_Up);
+  EXPECT_TRUE(strike->isVisible());
+  rail().setFocus();
+  QTest::keyClick(&rail(), Qt::Key_Up);
+  EXPECT_TRUE(strike->isVisible()) << "the first stays the first";
+  EXPECT_TRUE(tipAt(rail(), second).contains("Alt+2")) << QToolTip::text().toStdString();
+}
+
+TEST_F(ShellTest, TheTabsAreWalkedByKeysAndExplainThemselves) {
+  auto& tabs = child<WordTabs>("side-tabs");
+  tabs.setFocus();
+  QTest::keyClick(&tabs, Qt::Key_Right);
+  EXPECT_TRUE(child<QWidget>("tool-panel").isVisible());
+  tabs.setFocus();
+  QTest::keyClick(&tabs, Qt::Key_Left);
+  EXPECT_FALSE(child<QWidget>("tool-panel").isVisible());
+  QStringList tips;
+  for (int i = 0; i < 4; ++i) tips << tipAt(tabs, {tabs.width() * (2 * i + 1) / 8, 8});
+  EXPECT_EQ(tips.removeDuplicates(), 0) << "each has a tip of its own";
+  EXPECT_FALSE(tips.contains(QString()));
+}
+
+TEST_F(ShellTest, AStickTellsWhatItIs) {
+  openDemo();
+  EXPECT_EQ(tipAt(lanes(), headPoint(Beat(1), piece::kSnare)).toStdString(),
+            "Snare on 2: accent, velocity 111, 11.0 ms late");
+}
+
+TEST_F(ShellTest, TheKeptPictureOfTheLanesIsTheDrawnOne) {
+  openDemo();
+  lanes().clearFocus();
+  // The first is drawn at once, the second comes from the kept picture.
+  const QImage drawn = lanes().grab().toImage();
+  const QImage kept = lanes().grab().toImage();
+  EXPECT_EQ(drawn, kept);
+  lanes().setPlayhead(1.5);
+  QApplication::processEvents();
+  EXPECT_NE(lanes().grab().toImage(), drawn) << "the playhead shows";
+  lanes().setPlayhead({});
+  QApplication::processEvents();
+  EXPECT_EQ(lanes().grab().toImage(), drawn) << "and leaves nothing behind";
+  // Under the mouse a stick is lit; it is not once the mouse has left.
+  QTest::mouseMove(&lanes(), headPoint(Beat(1), piece::kSnare));
+  QApplication::processEvents();
+  EXPECT_NE(lanes().grab().toImage(), drawn);
+  QEvent leave(QEvent::Leave);
+  QApplication::sendEvent(&lanes(), &leave);
+  EXPECT_EQ(lanes().grab().toImage(), drawn);
+}
+
+TEST_F(ShellTest, TheWheelScrollsBarsAndWithCtrlSetsTheScaleOfLeaning) {
+  openDemo();
+  Song song = window->document().song();
+  song.grooves[0].edit([](Groove& g) { g.bars = 6; });
+  window->document().apply("six bars", song);
+  const Beat first = lanes().scene().begin;
+  wheel(lanes(), -1);
+  EXPECT_GT(lanes().scene().begin, first);
+  wheel(lanes(), 1);
+  wheel(lanes(), 1);
+  EXPECT_EQ(lanes().scene().begin, first);
+  const double scale = lanes().pxPerMs();
+  wheel(lanes(), 1, Qt::ControlModifier);
+  EXPECT_NEAR(lanes().pxPerMs(), 1.25 * scale, 1e-9);
+  wheel(lanes(), -1, Qt::ControlModifier);
+  EXPECT_NEAR(lanes().pxPerMs(), scale, 1e-9);
+}
+
+TEST_F(ShellTest, AMenuBarWithoutRoomShowsThatThereIsMore) {
+  const QIcon icon =
+      QApplication::style()->standardIcon(QStyle::SP_ToolBarHorizontalExtensionButton);
+  const QImage image = icon.pixmap(16, 16).toImage();
+  int inked = 0;
+  for (int y = 0; y < image.height(); ++y) {
+    for (int x = 0; x < image.width(); ++x) inked += qAlpha(image.pixel(x, y)) > 128 ? 1 : 0;
+  }
+  EXPECT_GT(inked, 8);
+  EXPECT_LT(inked, 80);
+  // Other icons are the style's own still.
+  EXPECT_FALSE(QApplication::style()->standardIcon(QStyle::SP_MessageBoxWarning).isNull());
+}
+
+TEST_F(ShellTest, KeysOnTheLanesChangeWhatIsChosen) {
+  press(Qt::Key_Space);
+  window->editing().moveCursor(Beat(0), piece::kHat);
+  const auto hit = [&] { return hitAt(Beat(0), piece::kHat); };
+  const int velocity = hit().velocity.value();
+  press(Qt::Key_Minus);
+  press(Qt::Key_Minus);
+  EXPECT_EQ(hit().velocity.value(), velocity - 2);
+  press(Qt::Key_Plus);
+  EXPECT_EQ(hit().velocity.value(), velocity - 1);
+  press(Qt::Key_Comma);
+  EXPECT_EQ(hit().nudge, Milliseconds(-1));
+  press(Qt::Key_Period, Qt::ShiftModifier);
+  EXPECT_EQ(hit().nudge, Milliseconds(9));
+  press(Qt::Key_L);
+  EXPECT_EQ(hit().limb, Limb::kLeftHand);
+  press(Qt::Key_R);
+  EXPECT_EQ(hit().limb, Limb::kRightHand);
+  press(Qt::Key_R);
+  EXPECT_EQ(hit().limb, Limb::kAutomatic) << "again: as usual";
+  press(Qt::Key_O);
+  EXPECT_GT(hit().open, 0);
+  press(Qt::Key_A);
+  EXPECT_EQ(hit().role, Role::kAccent);
+  press(Qt::Key_G);
+  EXPECT_EQ(hit().role, Role::kGhost);
+  press(Qt::Key_N);
+  EXPECT_EQ(hit().role, Role::kNormal);
+  const int steps = window->document().undoStack().index();
+  window->document().undoStack().setIndex(0);
+  EXPECT_TRUE(groove().hits.empty());
+  EXPECT_GE(steps, 8) << "repeated keys are one step, different ones are not";
+}
+
+}  // namespace
+}  // namespace uneven::testing
