@@ -109,7 +109,7 @@ void DisplaceCard::build() {
           f.limits[value] = Milliseconds(v);
           if (v >= kShiftMax.count()) f.limits.erase(value);
         });
-    field->setPlaceholderText(tr("none"));
+    field->setBlankWord(tr("none"));
   }
   section(tr("Together"));
   unison_ = addText(QStringLiteral("lean-unison"));

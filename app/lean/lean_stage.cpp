@@ -6,6 +6,7 @@
 #include <QClipboard>
 #include <QHBoxLayout>
 #include <QHeaderView>
+#include <QLabel>
 #include <QTableView>
 #include <QVBoxLayout>
 
@@ -14,6 +15,7 @@
 #include "app/lean/feels_card.h"
 #include "app/lean/lean_view.h"
 #include "app/lean/seams_card.h"
+#include "app/lean/slot_list.h"
 #include "app/lean/swing_card.h"
 #include "app/lean/timing_list.h"
 #include "app/shell/action_button.h"
@@ -29,6 +31,10 @@ LeanStage::LeanStage(Editing& editing, FileSystem& files, Prompts& prompts, QWid
       view_(new LeanView(editing, this)),
       table_(new QTableView(this)),
       list_(new TimingList(this)),
+      slotTable_(new QTableView(this)),
+      slots_(new SlotList(this)),
+      tableTabs_(new WordTabs(this)),
+      legend_(quietLabel({}, this)),
       tabs_(new WordTabs(this)),
       seams_(new SeamsCard(editing, this)) {
   auto* across = new QHBoxLayout(this);
@@ -39,12 +45,16 @@ LeanStage::LeanStage(Editing& editing, FileSystem& files, Prompts& prompts, QWid
   down->addWidget(view_, 5);
   auto* under = new QHBoxLayout;
   under->setContentsMargins(20, 0, 0, 0);
-  auto* legend = quietLabel(
-      tr("Brass marks: swung. Soft bands: how far a body drifts. Faint: every repetition. Hold S "
-         "for straight."),
-      this);
-  legend->setMinimumWidth(80);
-  under->addWidget(legend, 1);
+  tableTabs_->setObjectName(QStringLiteral("table-tabs"));
+  tableTabs_->setFixedSize(130, 26);
+  tableTabs_->addWord(tr("Strokes"), tr("Every stroke of the bar in numbers"));
+  tableTabs_->addWord(tr("Slots"),
+                      tr("The template of the bar: what each position adds, to be typed"));
+  connect(tableTabs_, &WordTabs::chosen, this, [this](int i) { showTable(static_cast<Table>(i)); });
+  under->addWidget(tableTabs_);
+  under->addSpacing(10);
+  legend_->setMinimumWidth(80);
+  under->addWidget(legend_, 1);
   const auto copyButton = [&](const QString& text, const char* name, const QString& tip, bool csv) {
     auto* button = new ActionButton(text, ActionButton::Tone::kQuiet, this);
     button->setObjectName(QString::fromLatin1(name));
@@ -53,14 +63,16 @@ LeanStage::LeanStage(Editing& editing, FileSystem& files, Prompts& prompts, QWid
     under->addWidget(button);
   };
   copyButton(tr("Copy table"), "copy-text",
-             tr("Every stroke of the groove, columns divided by tabs"), false);
-  copyButton(tr("as CSV"), "copy-csv", tr("Every stroke of the groove as comma-separated values"),
-             true);
+             tr("Every stroke of the groove, or the slots: columns divided by tabs"), false);
+  copyButton(tr("as CSV"), "copy-csv",
+             tr("Every stroke of the groove, or the slots: comma-separated values"), true);
   down->addLayout(under);
   buildTable();
+  buildSlots();
   auto* room = new QHBoxLayout;
   room->setContentsMargins(20, 0, 0, 0);
   room->addWidget(table_);
+  room->addWidget(slotTable_);
   down->addLayout(room, 2);
   across->addLayout(down, 1);
 
@@ -91,6 +103,7 @@ LeanStage::LeanStage(Editing& editing, FileSystem& files, Prompts& prompts, QWid
   connect(tabs_, &WordTabs::chosen, this, [this](int i) { showSide(static_cast<Side>(i)); });
   setFocusProxy(view_);
   showSide(Side::kSwing);
+  showTable(Table::kStrokes);
 }
 
 void LeanStage::buildTable() {
@@ -114,8 +127,40 @@ void LeanStage::buildTable() {
           });
 }
 
+void LeanStage::buildSlots() {
+  slotTable_->setObjectName(QStringLiteral("slot-table"));
+  slotTable_->setModel(slots_);
+  makeAiry(*slotTable_);
+  slotTable_->setSelectionBehavior(QAbstractItemView::SelectItems);
+  slotTable_->setEditTriggers(QAbstractItemView::DoubleClicked | QAbstractItemView::AnyKeyPressed);
+  slotTable_->verticalHeader()->setDefaultSectionSize(21);
+  slotTable_->setMinimumHeight(96);
+  slotTable_->horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
+  connect(slots_, &SlotList::refused, this, &LeanStage::refused);
+  connect(slots_, &SlotList::edited, this,
+          [this](const QString& step, const std::function<void(Feel&)>& edit) {
+            Document& d = editing_.document();
+            d.apply(step, withFeelChanged(d.song(), d.grooveId(), edit));
+          });
+}
+
 void LeanStage::readTable() {
-  list_->show(editing_.document(), view_->bar());
+  if (tableTabs_->current() == static_cast<int>(Table::kSlots)) {
+    slots_->show(editing_.document(), view_->bar());
+  } else {
+    list_->show(editing_.document(), view_->bar());
+  }
+}
+
+void LeanStage::showTable(Table table) {
+  tableTabs_->setCurrent(static_cast<int>(table));
+  legend_->setText(
+      table == Table::kStrokes
+          ? tr("Brass marks: swung. Bands: drift. Faint: every repetition. Hold S for straight.")
+          : tr("Type into a cell: ms, + is late, or velocity. What is emptied adds nothing."));
+  table_->setVisible(table == Table::kStrokes);
+  slotTable_->setVisible(table == Table::kSlots);
+  readTable();
 }
 
 void LeanStage::showEvent(QShowEvent* event) {
@@ -131,6 +176,27 @@ void LeanStage::showSide(Side side) {
 }
 
 void LeanStage::copyTable(bool csv) {
+  if (tableTabs_->current() == static_cast<int>(Table::kSlots)) {
+    QStringList lines;
+    for (int row = -1; row < slots_->rowCount({}); ++row) {
+      QStringList cells;
+      for (int column = 0; column < slots_->columnCount({}); ++column) {
+        QString cell = (row < 0 ? slots_->headerData(column, Qt::Horizontal, Qt::DisplayRole)
+                                : slots_->index(row, column).data(Qt::EditRole))
+                           .toString()
+                           .replace(QChar(0x2212), QLatin1Char('-'));
+        // A piece may have been given any name.
+        if (csv && (cell.contains(QLatin1Char(',')) || cell.contains(QLatin1Char('"')))) {
+          cell = QLatin1Char('"') + cell.replace(QLatin1Char('"'), QStringLiteral("\"\"")) +
+                 QLatin1Char('"');
+        }
+        cells << cell;
+      }
+      lines << cells.join(csv ? QLatin1Char(',') : QLatin1Char('\t')) + QLatin1Char('\n');
+    }
+    QApplication::clipboard()->setText(lines.join(QString()));
+    return Q_EMIT said(tr("%1 rows copied").arg(slots_->rowCount({})));
+  }
   const Document& d = editing_.document();
   const auto rows = timingRows(d.score(), d.performance());
   QApplication::clipboard()->setText(

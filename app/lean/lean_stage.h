@@ -7,6 +7,7 @@
 
 #include "app/strike/editing.h"
 
+class QLabel;
 class QTableView;
 
 namespace uneven {
@@ -15,6 +16,7 @@ class Card;
 class LeanView;
 class Prompts;
 class SeamsCard;
+class SlotList;
 class TimingList;
 class WordTabs;
 
@@ -27,7 +29,11 @@ class LeanStage : public QWidget {
   void showSide(Side side);
   LeanView& view() { return *view_; }
   SeamsCard& seams() { return *seams_; }
-  // The groove's table on the clipboard: columns divided by tabs, or CSV.
+  // Which table stands under the map.
+  enum class Table { kStrokes, kSlots };
+  void showTable(Table table);
+  // The table that is shown on the clipboard, of strokes for the whole groove: columns divided by
+  // tabs, or CSV.
   void copyTable(bool csv);
 
  Q_SIGNALS:
@@ -40,12 +46,17 @@ class LeanStage : public QWidget {
 
  private:
   void buildTable();
+  void buildSlots();
   void readTable();
 
   Editing& editing_;
   LeanView* view_;
   QTableView* table_;
   TimingList* list_;
+  QTableView* slotTable_;
+  SlotList* slots_;
+  WordTabs* tableTabs_;
+  QLabel* legend_;
   WordTabs* tabs_;
   SeamsCard* seams_;
   std::vector<Card*> cards_;

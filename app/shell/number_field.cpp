@@ -34,6 +34,11 @@ void NumberField::setUnit(const QString& unit) {
   unit_ = unit;
 }
 
+void NumberField::setBlankWord(const QString& word) {
+  blank_ = word;
+  showNumber(hasFocus());
+}
+
 void NumberField::setValue(std::optional<double> value) {
   value_ = value;
   if (!hasFocus() || !isModified()) showNumber(hasFocus());
@@ -43,7 +48,7 @@ void NumberField::showNumber(bool editing) {
   setWrong(false);
   const QString unit = editing || unit_.isEmpty() ? QString() : QStringLiteral(" ") + unit_;
   setText(value_ ? number(*value_) + unit : QString());
-  setPlaceholderText(value_ ? QString() : tr("–"));
+  setPlaceholderText(value_ ? QString() : blank_.isEmpty() ? tr("–") : blank_);
   setModified(false);
 }
 

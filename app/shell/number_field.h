@@ -24,6 +24,8 @@ class NumberField : public FlatEdit {
   NumberField(const QString& unit, Range range, QWidget* parent = nullptr);
 
   void setUnit(const QString& unit);
+  // What stands there when there is no value; a dash of itself.
+  void setBlankWord(const QString& word);
   void setValue(std::optional<double> value);
   std::optional<double> value() const { return value_; }
 
@@ -45,6 +47,7 @@ class NumberField : public FlatEdit {
   QString number(double value) const;
 
   QString unit_;
+  QString blank_;
   Range range_;
   std::optional<double> value_;
 };

@@ -118,8 +118,10 @@ int takeShots(const QString& folder) {
   window.editing().moveCursor(Beat(3), piece::kSnare);
   ok = photographer.take(QStringLiteral("lean")) && ok;
   lean.showSide(LeanStage::Side::kDisplace);
+  lean.showTable(LeanStage::Table::kSlots);
   window.editing().moveCursor(Beat(1), piece::kSnare);
   ok = photographer.take(QStringLiteral("lean-shift")) && ok;
+  lean.showTable(LeanStage::Table::kStrokes);
   lean.showSide(LeanStage::Side::kDrift);
   window.document().apply(QStringLiteral("Settled"),
                           withFeelChanged(window.document().song(), "towpath", [](Feel& f) {

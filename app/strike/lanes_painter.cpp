@@ -20,6 +20,8 @@
 namespace uneven {
 namespace {
 
+constexpr double kNamesApart = 36;  // baselines nearer than this leave no line between two names
+
 constexpr double kLineOverhang = 14;
 
 QPointF qp(Point p) {
@@ -44,7 +46,8 @@ void paintLaneLines(QPainter& p, const LanesPicture& picture) {
   const Document& document = picture.editing.document();
   const Kit& kit = *document.song().kit;
   const auto& displacement = document.feel().displacement;
-  for (const LaneShape& lane : scene.lanes) {
+  for (std::size_t i = 0; i < scene.lanes.size(); ++i) {
+    const LaneShape& lane = scene.lanes[i];
     p.setPen(QPen(QColor(0xbf, 0xb1, 0x97), 1.4));
     p.drawLine(QPointF(scene.area.left, lane.baseline),
                QPointF(scene.area.right + kLineOverhang, lane.baseline));
@@ -64,9 +67,22 @@ void paintLaneLines(QPainter& p, const LanesPicture& picture) {
     if (picture.stepEntry) paintKeyCap(p, name, title, StepEntry::letterOf(lane.piece, kit));
     const auto shift = displacement.find(lane.piece);
     if (shift == displacement.end() || shift->second.count() == 0 || lane.room < 16) continue;
+    // Under the name, or left of it where the next lane's name is near.
+    const bool near =
+        i + 1 < scene.lanes.size() && scene.lanes[i + 1].baseline - lane.baseline < kNamesApart;
+    const double taken = QFontMetricsF(p.font()).horizontalAdvance(title) + 6;
     p.setPen(theme::kQuiet);
     p.setFont(theme::font(12));
-    p.drawText(name.translated(0, 15), Qt::AlignRight | Qt::AlignVCenter, signedMs(shift->second));
+    QString text = signedMs(shift->second);
+    if (near) {
+      // Without its unit where that is too long, and not at all rather than cut.
+      const QFontMetricsF metrics(p.font());
+      const double room = name.width() - taken;
+      if (metrics.horizontalAdvance(text) > room) text.chop(3);
+      if (metrics.horizontalAdvance(text) > room) continue;
+    }
+    p.drawText(near ? name.adjusted(0, 0, -taken, 0) : name.translated(0, 15),
+               Qt::AlignRight | Qt::AlignVCenter, text);
   }
 }
 

@@ -288,21 +288,30 @@ Song withNewFeel(Song song, Feel feel, const std::string& wanted, std::string& i
   return song;
 }
 
-void setSlot(Feel& feel, Beat at, std::optional<PieceId> piece, Milliseconds ms) {
-  const auto found = std::find_if(feel.slots.begin(), feel.slots.end(), [&](const Slot& slot) {
-    return slot.at == at && slot.piece == piece;
-  });
+namespace {
+
+void changeSlot(Feel& feel, Beat at, std::optional<PieceId> piece,
+                const std::function<void(Slot&)>& change) {
+  auto found = std::find_if(feel.slots.begin(), feel.slots.end(),
+                            [&](const Slot& slot) { return slot.at == at && slot.piece == piece; });
   if (found == feel.slots.end()) {
-    if (ms.count() == 0) return;
-    Slot slot;
-    slot.at = at;
-    slot.shift = ms;
-    slot.piece = piece;
-    feel.slots.push_back(slot);
-    return;
+    feel.slots.emplace_back();
+    found = std::prev(feel.slots.end());
+    found->at = at;
+    found->piece = piece;
   }
-  found->shift = ms;
-  if (ms.count() == 0 && found->velocity == 0) feel.slots.erase(found);
+  change(*found);
+  if (found->shift.count() == 0 && found->velocity == 0) feel.slots.erase(found);
+}
+
+}  // namespace
+
+void setSlot(Feel& feel, Beat at, std::optional<PieceId> piece, Milliseconds ms) {
+  changeSlot(feel, at, piece, [ms](Slot& slot) { slot.shift = ms; });
+}
+
+void setSlotVelocity(Feel& feel, Beat at, std::optional<PieceId> piece, int by) {
+  changeSlot(feel, at, piece, [by](Slot& slot) { slot.velocity = by; });
 }
 
 Song withoutFeel(Song song, const std::string& id) {

@@ -99,6 +99,7 @@ Song withFeelChanged(Song song, const std::string& grooveId,
 Song withNewFeel(Song song, Feel feel, const std::string& wanted, std::string& id);
 // What one position of the bar adds, for a piece or for all. A slot that would add nothing goes.
 void setSlot(Feel& feel, Beat at, std::optional<PieceId> piece, Milliseconds ms);
+void setSlotVelocity(Feel& feel, Beat at, std::optional<PieceId> piece, int by);
 // Without the feel: what was played with it is straight, or played with its groove's own.
 Song withoutFeel(Song song, const std::string& id);
 

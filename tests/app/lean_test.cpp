@@ -12,6 +12,7 @@
 #include "app/lean/lean_stage.h"
 #include "app/lean/lean_view.h"
 #include "app/lean/seams_card.h"
+#include "app/shell/word_tabs.h"
 #include "core/io/song_json.h"
 #include "core/measure/unison.h"
 #include "core/perform/swing.h"
@@ -358,6 +359,75 @@ TEST_F(LeanTest, TheTableFollowsAndIsCopied) {
   EXPECT_EQ(QApplication::clipboard()->text().left(10), "bar\tcount\t");
   key(Qt::Key_PageDown);
   EXPECT_EQ(static_cast<std::size_t>(table.model()->rowCount()), view().scene().sticks.size());
+}
+
+TEST_F(LeanTest, TheTemplateOfTheBarIsTypedInItsTable) {
+  auto& tabs = child<WordTabs>("table-tabs");
+  QTest::mouseClick(&tabs, Qt::LeftButton, Qt::NoModifier, tabs.wordRect(1).center());
+  auto& table = child<QTableView>("slot-table");
+  ASSERT_TRUE(table.isVisible());
+  EXPECT_FALSE(child<QTableView>("timing-table").isVisible());
+  const QAbstractItemModel& model = *table.model();
+  const auto columnOf = [&](const QString& name) {
+    for (int i = 0; i < model.columnCount(); ++i) {
+      if (model.headerData(i, Qt::Horizontal).toString() == name) return i;
+    }
+    return -1;
+  };
+  ASSERT_EQ(model.rowCount(), 16) << "sixteenths";
+  EXPECT_EQ(model.index(3, 0).data().toString(), "1 a");
+  EXPECT_EQ(model.index(3, columnOf("Hat")).data().toString(), "+3.0") << "as the demo has it";
+  // Typed into the cell as into any table: the first key begins, Enter ends.
+  const auto typeInto = [&](int row, int column, const char* text) {
+    table.setFocus();
+    table.setCurrentIndex(model.index(row, column));
+    QTest::keyClick(&table, Qt::Key_7);
+    auto* editor = qobject_cast<QLineEdit*>(QApplication::focusWidget());
+    ASSERT_NE(editor, nullptr);
+    editor->selectAll();
+    QTest::keyClicks(editor, QString::fromLatin1(text));
+    QTest::keyClick(editor, Qt::Key_Return);
+    QApplication::sendPostedEvents(nullptr, QEvent::DeferredDelete);
+    QApplication::processEvents();
+  };
+  const int steps = window->document().undoStack().count();
+  typeInto(4, columnOf("Every piece"), "-6,5");
+  typeInto(4, columnOf("Louder by"), "+9");
+  typeInto(4, columnOf("Snare"), "4 ms");
+  EXPECT_EQ(window->document().undoStack().count(), steps + 3);
+  EXPECT_EQ(model.index(4, columnOf("Every piece")).data().toString(), QStringLiteral("−6.5"));
+  const auto slot = [&](std::optional<PieceId> piece) -> const Slot* {
+    for (const Slot& s : feel().slots) {
+      if (s.at == Beat(1) && s.piece == piece) return &s;
+    }
+    return nullptr;
+  };
+  ASSERT_NE(slot(std::nullopt), nullptr);
+  EXPECT_EQ(slot(std::nullopt)->shift, Milliseconds(-6.5));
+  EXPECT_EQ(slot(std::nullopt)->velocity, 9);
+  ASSERT_NE(slot(piece::kSnare), nullptr);
+  EXPECT_EQ(slot(piece::kSnare)->shift, Milliseconds(4));
+  // The snare on 2: its 11 ms, the slot's -6.5 and its own 4; nine steps louder.
+  for (const Stroke& s : window->document().performance().strokes) {
+    if (s.bar != 0 || s.at != Beat(1) || s.piece != piece::kSnare) continue;
+    EXPECT_NEAR(toMilliseconds(s.time - s.grid).count(), 8.5, 1e-5);
+    EXPECT_EQ(s.velocity.value(), 120);
+  }
+  for (const char* bad : {"abc", "201", "-200.5"}) {
+    typeInto(4, columnOf("Every piece"), bad);
+    EXPECT_TRUE(status().contains("not taken")) << bad;
+    EXPECT_EQ(slot(std::nullopt)->shift, Milliseconds(-6.5));
+  }
+  typeInto(4, columnOf("Louder by"), "127");
+  EXPECT_EQ(slot(std::nullopt)->velocity, 9);
+  // Emptied: nothing is added any more, and the slot goes.
+  typeInto(4, columnOf("Snare"), "0");
+  EXPECT_EQ(slot(piece::kSnare), nullptr);
+  EXPECT_EQ(model.index(4, columnOf("Snare")).data().toString(), QStringLiteral("·"));
+  stage().copyTable(true);
+  const QStringList lines = QApplication::clipboard()->text().split('\n');
+  EXPECT_TRUE(lines[0].startsWith("Count,Every piece,Louder by,")) << lines[0].toStdString();
+  EXPECT_TRUE(lines[5].startsWith("2,-6.5,+9,")) << lines[5].toStdString();
 }
 
 TEST_F(LeanTest, AnEmptyGrooveSaysSo) {
