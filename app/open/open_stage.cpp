@@ -29,7 +29,7 @@ OpenStage::OpenStage(Editing& editing, QWidget* parent)
   down->addWidget(view_, 1);
   auto* legend = quietLabel(
       tr("Numbers under the strokes: how far open each sounds, in percent. Foot marks: outlined "
-         "where a stroke of the hand covers them."),
+         "where a stroke of the hand covers them. Click there for a stroke of the foot."),
       this);
   legend->setContentsMargins(20, 0, 20, 6);
   down->addWidget(legend);

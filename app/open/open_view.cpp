@@ -29,6 +29,17 @@ QPointF qp(Point p) {
   return {p.x, p.y};
 }
 
+// A stroke of the foot, or none any more; what is chosen on the hats stays chosen.
+void toggleFoot(Editing& editing, Beat at) {
+  const Beat here = editing.cursorAt();
+  editing.toggleAt(at, piece::kHatFoot);
+  editing.moveCursor(here, piece::kHat);
+}
+
+bool onFeet(const OpenScene& scene, Point p) {
+  return p.y >= scene.feet.top - 8 && p.y <= scene.feet.bottom && p.x >= scene.feet.left - 8;
+}
+
 }  // namespace
 
 OpenView::OpenView(Editing& editing, QWidget* parent) : QWidget(parent), editing_(editing) {
@@ -254,6 +265,10 @@ void OpenView::mousePressEvent(QMouseEvent* event) {
   const OpenScene& shown = scene();
   indexBefore_ = editing_.document().undoStack().index();
   if (const auto slot = pumpSlotAt(shown, p)) return togglePress(*slot);
+  if (onFeet(shown, p)) {
+    const Beat last = slotBefore(editing_.groove(), shown.end);
+    return toggleFoot(editing_, std::min(slotNear(shown, p.x), last));
+  }
   const bool pumped = editing_.groove().pedal && editing_.groove().pedal->pump;
   const bool onBand = p.y >= shown.strokes.top && p.y <= shown.band.bottom + 12;
   if ((event->modifiers() & Qt::AltModifier) != 0 && onBand && pumped) {
@@ -418,6 +433,8 @@ void OpenView::keyPressEvent(QKeyEvent* event) {
     case Qt::Key_O:
     case Qt::Key_Space:
       return editing_.toggleOpen();
+    case Qt::Key_F:
+      return toggleFoot(editing_, editing_.cursorAt());
     case Qt::Key_Delete:
     case Qt::Key_Backspace:
       return editing_.openTo(0, {});
@@ -438,8 +455,11 @@ bool OpenView::event(QEvent* event) {
   const Point p{static_cast<double>(help->pos().x()), static_cast<double>(help->pos().y())};
   const auto grip = gripAt(scene(), p);
   const QString text =
-      !grip ? tr("Drag up from shut hats to open a stroke; Ctrl and drag draws an opening without "
-                 "one")
+      onFeet(scene(), p)
+          ? tr("Click for a stroke of the foot, and again to take it off. Key: F, at the cursor")
+      : !grip
+          ? tr("Drag up from shut hats to open a stroke; Ctrl and drag draws an opening without "
+               "one")
       : grip->end
           ? tr("When the hats are shut: drag to the grid or a stroke, or Shift and an arrow "
                "key")

@@ -296,8 +296,9 @@ void MainWindow::showKeys() {
       {tr("wheel"), tr("moves through the bars; Ctrl and wheel widens the lean")},
       {tr("in Open"),
        tr("left, right walk the strokes; up, down open; Shift and left or right moves the end; O "
-          "opens or shuts; W walks through placements (1 2 3 mark, Enter keeps). Ctrl and drag "
-          "draws an opening, Alt and drag sets the pump's lift")},
+          "opens or shuts; F a stroke of the foot; Delete shuts, or takes a drawn opening away; W "
+          "walks through placements (1 2 3 mark, Enter keeps). Ctrl and drag draws an opening, Alt "
+          "and drag sets the pump's lift")},
       {tr("in Lean"),
        tr("left, right walk the strokes, up, down the rows; , and . nudge; S held shows straight; "
           "drag a stick, a piece's name or a slot's point; Ctrl and wheel magnifies; Page Up and "

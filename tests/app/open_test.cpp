@@ -126,6 +126,25 @@ TEST_F(OpenTest, ThePumpIsSwitchedAndShaped) {
   EXPECT_EQ(groove().pedal->pump->cell, "...x.x.x");
 }
 
+TEST_F(OpenTest, TheFootStrikesWhereItsLineIsClicked) {
+  window->editing().moveCursor(Beat(1, 2), piece::kHat);
+  const QPoint foot(static_cast<int>(std::lround(lineX(Beat(1)))),
+                    static_cast<int>(std::lround(view().scene().feet.top + 12)));
+  QTest::mouseClick(&view(), Qt::LeftButton, Qt::NoModifier, foot);
+  EXPECT_TRUE(hasHit(Beat(1), piece::kHatFoot));
+  EXPECT_EQ(window->editing().cursorPiece(), piece::kHat);
+  EXPECT_EQ(window->editing().cursorAt(), Beat(1, 2)) << "the chosen stroke stays chosen";
+  const auto& sounds = window->document().performance().pedal.sounds;
+  ASSERT_EQ(sounds.size(), 1U);
+  EXPECT_TRUE(sounds[0].written);
+  QTest::mouseClick(&view(), Qt::LeftButton, Qt::NoModifier, foot);
+  EXPECT_FALSE(hasHit(Beat(1), piece::kHatFoot));
+  key(Qt::Key_F);
+  EXPECT_TRUE(hasHit(Beat(1, 2), piece::kHatFoot));
+  key(Qt::Key_F);
+  EXPECT_FALSE(hasHit(Beat(1, 2), piece::kHatFoot));
+}
+
 TEST_F(OpenTest, AnOpeningWithoutAStrokeIsDrawn) {
   dragView(at(lineX(Beat(2)), 0.4), at(lineX(Beat(5, 2)), 0.4), Qt::ControlModifier);
   ASSERT_TRUE(groove().pedal);
