@@ -36,7 +36,7 @@ class Deliver : public WindowTest {
 TEST_F(Deliver, ListsTheFirstNotesAsTheyWillBeWritten) {
   openDemo();
   showDeliver();
-  EXPECT_EQ(child<QTableView>("event-list").model()->rowCount(), 465);
+  EXPECT_EQ(child<QTableView>("event-list").model()->rowCount(), 472);
   QStringList row;
   for (int c = 0; c < 7; ++c) row << cell(7, c);
   // The backbeat on 2: 652.174 ms + 11 ms late; 976 ticks at 92 bpm.
@@ -100,7 +100,7 @@ TEST_F(Deliver, AMapFileIsReadAndABadOneRefused) {
   Q_EMIT map.activated(fromFile);
   EXPECT_EQ(song().map, "mine");
   EXPECT_EQ(cell(0, 2), "35");
-  EXPECT_NE(child<QLabel>("notices").text().indexOf("no note for Snare: 121 strokes left out"), -1)
+  EXPECT_NE(child<QLabel>("notices").text().indexOf("no note for Snare: 128 strokes left out"), -1)
       << child<QLabel>("notices").text().toStdString();
   writeText(folder.file("bad.json"), "{}");
   prompts.open = path("bad.json");
@@ -134,7 +134,7 @@ TEST_F(Deliver, TheListIsCopiedAsText) {
   QTest::keyClick(window.get(), Qt::Key_C, Qt::ControlModifier);
   const QString text = QGuiApplication::clipboard()->text();
   EXPECT_EQ(text.section('\n', 0, 0), "Bar\tCount\tNote\tName\tVelocity\tTick\tms");
-  EXPECT_EQ(text.count('\n'), 466);
+  EXPECT_EQ(text.count('\n'), 473);
 }
 
 Song songOf128000Strokes() {

@@ -87,7 +87,7 @@ TEST(CommandLine, PerformGivesOneRowAStroke) {
             "bar,at,piece,stroke,role,limb,velocity,opening,grid_ms,time_ms,"
             "displacement_ms,drift_ms");
   // 464 strokes, and one chick where the foot shuts the hats by itself.
-  EXPECT_EQ(std::count(csv.out.begin(), csv.out.end(), '\n'), 1 + 465);
+  EXPECT_EQ(std::count(csv.out.begin(), csv.out.end(), '\n'), 1 + 472);
   EXPECT_NE(
       csv.out.find(
           "\n1,1,snare,rim-shot,accent,left-hand,111,0,652.174000,663.174000,11.000000,0.000000\n"),
@@ -101,7 +101,7 @@ TEST(CommandLine, PerformGivesOneRowAStroke) {
                   folder.file("rows.json")});
   EXPECT_EQ(
       counted.out,
-      "465 ['at', 'bar', 'displacement_ms', 'drift_ms', 'grid_ms', 'limb', 'opening', 'piece', "
+      "472 ['at', 'bar', 'displacement_ms', 'drift_ms', 'grid_ms', 'limb', 'opening', 'piece', "
       "'role', 'stroke', 'time_ms', 'velocity']\n");
 }
 
