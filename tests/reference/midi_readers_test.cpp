@@ -141,44 +141,72 @@ for m in mido.merge_tracks(f.tracks):
     if m.type == 'control_change' and m.control == 4: print(repr(ms), m.value)
 )";
 
+// Corners of the path within a millisecond of each other cannot all be sent.
+bool crowded(const HatPedal& pedal, double fromMs, double toMs) {
+  for (std::size_t k = 1; k < pedal.path.size(); ++k) {
+    const double a = toMilliseconds(pedal.path[k - 1].time).count();
+    const double b = toMilliseconds(pedal.path[k].time).count();
+    if (b - a < 1.01 && b >= fromMs - 2 && a <= toMs + 2) return true;
+  }
+  return false;
+}
+
 TEST(OtherReaders, GiveThePedalsPathBack) {
-  Song song = blankSong();
-  song.tempo[0].bpm = Bpm{98};
-  song.grooves[0].edit([](Groove& g) {
-    g.pedal.emplace();
-    g.pedal->pump = Pump{{8, 0}, PumpPhase::kOff, "", 0.4, {}};
-    for (int i = 0; i < 32; ++i) {
-      Hit hit;
-      hit.at = Beat(i, 4);
-      hit.piece = piece::kHat;
-      if (i % 7 == 3) {
-        hit.open = 0.3 + 0.02 * i;
-        hit.openFor = Beat(1, 4);
+  testing::Random random(43);
+  int compared = 0;
+  int left = 0;
+  for (int round = 0; round < 12; ++round) {
+    Song song = blankSong();
+    song.tempo[0].bpm = Bpm{testing::pickReal(random, 60, 190)};
+    song.grooves[0].edit([&](Groove& g) {
+      g.pedal.emplace();
+      g.pedal->travel = Milliseconds(testing::pickReal(random, 20, 90));
+      if (round % 3 != 0) {
+        const PumpPhase phase = round % 2 == 0 ? PumpPhase::kOff : PumpPhase::kOn;
+        g.pedal->pump = Pump{{8, 0}, phase, "", testing::pickReal(random, 0.1, 0.8), {}};
       }
-      g.hits.push_back(hit);
-    }
-  });
-  const TemporaryFolder folder;
-  const auto rendering = render(song, builtInKitMaps().front(), {});
-  ASSERT_TRUE(rendering);
-  writeText(folder.file("pedal.mid"), *writeSmf(rendering->sequence));
-  const auto result =
-      runProcess({"/usr/bin/python3", "-c", kPedalScript, folder.file("pedal.mid")});
-  ASSERT_EQ(result.exitCode, 0) << result.err;
-  std::vector<std::pair<double, double>> read;
-  std::istringstream in(result.out);
-  for (std::pair<double, double> p; in >> p.first >> p.second;) read.push_back(p);
-  const HatPedal pedal = perform(*arrange(song)).pedal;
-  ASSERT_GT(read.size(), 20U);
-  ASSERT_LE(read.size(), pedal.path.size() + 1);
-  for (std::size_t i = 1; i < read.size(); ++i) {
-    ASSERT_GE(read[i].first - read[i - 1].first, 0.99);
-    for (double along = 0; along <= 1; along += 0.125) {
-      const double ms = std::lerp(read[i - 1].first, read[i].first, along);
-      const double value = std::lerp(read[i - 1].second, read[i].second, along);
-      ASSERT_NEAR(value, 127 * (1 - pedal.openingAt(toMoment(Milliseconds(ms)))), 2.0) << ms;
+      for (int i = 0; i < 32; ++i) {
+        Hit hit;
+        hit.at = Beat(i, 4);
+        hit.piece = piece::kHat;
+        if (testing::pick(random, 0, 4) == 0) {
+          hit.open = testing::pickReal(random, 0.05, 1);
+          hit.openFor = Beat(testing::pick(random, 0, 3), 4);
+        }
+        g.hits.push_back(hit);
+      }
+    });
+    const TemporaryFolder folder;
+    RenderOptions options;
+    options.ppq = 9600;  // so that rounding to ticks adds next to nothing
+    const auto rendering = render(song, builtInKitMaps().front(), options);
+    ASSERT_TRUE(rendering);
+    writeText(folder.file("pedal.mid"), *writeSmf(rendering->sequence));
+    const auto result =
+        runProcess({"/usr/bin/python3", "-c", kPedalScript, folder.file("pedal.mid")});
+    ASSERT_EQ(result.exitCode, 0) << result.err;
+    std::vector<std::pair<double, double>> read;
+    std::istringstream in(result.out);
+    for (std::pair<double, double> p; in >> p.first >> p.second;) read.push_back(p);
+    const HatPedal pedal = perform(*arrange(song)).pedal;
+    ASSERT_GT(read.size(), 4U);
+    ASSERT_LE(read.size(), pedal.path.size() + 1);
+    for (std::size_t i = 1; i < read.size(); ++i) {
+      ASSERT_GE(read[i].first - read[i - 1].first, 0.99);
+      if (crowded(pedal, read[i - 1].first, read[i].first)) {
+        ++left;
+        continue;
+      }
+      for (double along = 0; along <= 1; along += 0.125) {
+        const double ms = std::lerp(read[i - 1].first, read[i].first, along);
+        const double value = std::lerp(read[i - 1].second, read[i].second, along);
+        ASSERT_NEAR(value, 127 * (1 - pedal.openingAt(toMoment(Milliseconds(ms)))), 2.0) << ms;
+        ++compared;
+      }
     }
   }
+  EXPECT_GT(compared, 2000);
+  EXPECT_LT(9 * left, compared / 8) << "little is left out";
 }
 
 }  // namespace
