@@ -28,9 +28,10 @@ OpenStage::OpenStage(Editing& editing, QWidget* parent)
   auto* down = new QVBoxLayout;
   down->addWidget(view_, 1);
   auto* legend = quietLabel(
-      tr("Numbers under the strokes: how far open each sounds, in percent. Foot marks: outlined "
-         "where a stroke of the hand covers them. Click there for a stroke of the foot."),
+      tr("Under the strokes: how far open each sounds, in percent. Foot marks are outlined where "
+         "the hand covers them; click to set one."),
       this);
+  legend->setMinimumWidth(80);
   legend->setContentsMargins(20, 0, 20, 6);
   down->addWidget(legend);
   across->addLayout(down, 1);

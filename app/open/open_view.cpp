@@ -305,6 +305,12 @@ void OpenView::mousePressEvent(QMouseEvent* event) {
 void OpenView::drawMove(Point p) {
   const double open = std::max(0.05, scene_.openingAt(p.y));
   const Beat end = std::max(slotNear(scene_, p.x), slotAfter(editing_.groove(), *drawing_));
+  // Where the hand strikes, what is drawn is that stroke's own opening.
+  if (indexOf(editing_.groove(), {*drawing_, piece::kHat, 0})) {
+    editing_.moveCursor(*drawing_, piece::kHat);
+    editing_.openTo(open, drawMerge_);
+    return editing_.openFor(end - *drawing_, drawMerge_);
+  }
   editing_.setMove({*drawing_, open, end - *drawing_, {}}, drawMerge_);
   if (editing_.drawn() != drawing_) editing_.chooseDrawn(*drawing_);
 }

@@ -28,6 +28,15 @@ class OpenTest : public WindowTest {
     return {static_cast<int>(std::lround(x)),
             static_cast<int>(std::lround(view().scene().yOf(opening)))};
   }
+  // No stroke of the hand in from <= at < to.
+  void clear(Beat from, Beat to) {
+    Selection there;
+    for (const Hit& hit : groove().hits) {
+      if (hit.at >= from && hit.at < to) there.insert({hit.at, hit.piece, 0});
+    }
+    window->editing().select(there);
+    window->editing().removeSelected();
+  }
   double lineX(Beat slot) {
     for (const GridLine& line : view().scene().lines) {
       if (line.at == slot) return line.x;
@@ -145,7 +154,17 @@ TEST_F(OpenTest, TheFootStrikesWhereItsLineIsClicked) {
   EXPECT_FALSE(hasHit(Beat(1, 2), piece::kHatFoot));
 }
 
+TEST_F(OpenTest, DrawnOverAStrokeItIsThatStrokesOwn) {
+  const int steps = window->document().undoStack().count();
+  dragView(at(lineX(Beat(2)), 0.4), at(lineX(Beat(5, 2)), 0.4), Qt::ControlModifier);
+  EXPECT_NEAR(hitAt(Beat(2), piece::kHat).open, 0.4, 0.02);
+  EXPECT_EQ(hitAt(Beat(2), piece::kHat).openFor, Beat(1, 2));
+  EXPECT_TRUE(!groove().pedal || groove().pedal->moves.empty());
+  EXPECT_EQ(window->document().undoStack().count(), steps + 1);
+}
+
 TEST_F(OpenTest, AnOpeningWithoutAStrokeIsDrawn) {
+  clear(Beat(2), Beat(5, 2));
   dragView(at(lineX(Beat(2)), 0.4), at(lineX(Beat(5, 2)), 0.4), Qt::ControlModifier);
   ASSERT_TRUE(groove().pedal);
   ASSERT_EQ(groove().pedal->moves.size(), 1U);
@@ -155,6 +174,7 @@ TEST_F(OpenTest, AnOpeningWithoutAStrokeIsDrawn) {
 }
 
 TEST_F(OpenTest, ADrawnOpeningIsChosenTypedMovedAndTakenAway) {
+  clear(Beat(2), Beat(11, 4));
   dragView(at(lineX(Beat(2)), 0.4), at(lineX(Beat(5, 2)), 0.4), Qt::ControlModifier);
   ASSERT_EQ(window->editing().drawn(), Beat(2)) << "what has just been drawn is chosen";
   EXPECT_EQ(child<QLineEdit>("open-start").text(), "2");
@@ -176,9 +196,9 @@ TEST_F(OpenTest, ADrawnOpeningIsChosenTypedMovedAndTakenAway) {
   EXPECT_NEAR(move().open, 0.8, 0.02);
   EXPECT_EQ(window->document().undoStack().count(), steps + 1);
   // Keys: chosen by walking, opened, shut later, taken away.
-  window->editing().moveCursor(Beat(9, 4), piece::kHat);
+  window->editing().moveCursor(Beat(3, 2), piece::kHat);
   key(Qt::Key_Right);
-  EXPECT_FALSE(window->editing().drawn()) << "the stroke on the & comes first";
+  EXPECT_FALSE(window->editing().drawn()) << "the stroke on the a comes first";
   key(Qt::Key_Right);
   EXPECT_EQ(window->editing().drawn(), Beat(5, 2));
   const double before = move().open;

@@ -2,6 +2,7 @@
 // What frames the stages: rail, tabs, tooltips, the lanes' kept picture.
 #include <QApplication>
 #include <QHelpEvent>
+#include <QLabel>
 #include <QStyle>
 #include <QToolTip>
 
@@ -106,6 +107,37 @@ TEST_F(ShellTest, TheWheelScrollsBarsAndWithCtrlSetsTheScaleOfLeaning) {
   EXPECT_NEAR(lanes().pxPerMs(), 1.25 * scale, 1e-9);
   wheel(lanes(), -1, Qt::ControlModifier);
   EXPECT_NEAR(lanes().pxPerMs(), scale, 1e-9);
+}
+
+TEST_F(ShellTest, EveryStageAndCardFitsIn1280By800) {
+  openDemo();
+  window->editing().moveCursor(Beat(11, 4), piece::kHat);
+  const auto look = [&](const std::string& where) {
+    QApplication::processEvents();
+    EXPECT_EQ(window->size(), QSize(1280, 800)) << where << " wants more room";
+    for (QLabel* label : window->findChildren<QLabel*>()) {
+      if (!label->isVisible() || label->wordWrap() || label->text().isEmpty()) continue;
+      EXPECT_GE(label->width() + 1, label->fontMetrics().horizontalAdvance(label->text()))
+          << where << ": " << label->text().toStdString();
+    }
+  };
+  for (int i = 0; i < 4; ++i) {
+    window->strike().showSide(static_cast<StrikeStage::Side>(i));
+    look("Strike " + std::to_string(i));
+  }
+  window->showStage(Stage::kOpen);
+  for (int i = 0; i < 3; ++i) {
+    window->open().showSide(static_cast<OpenStage::Side>(i));
+    look("Open " + std::to_string(i));
+  }
+  window->showStage(Stage::kLean);
+  for (int i = 0; i < 5; ++i) {
+    window->lean().showSide(static_cast<LeanStage::Side>(i));
+    window->lean().showTable(i % 2 == 0 ? LeanStage::Table::kStrokes : LeanStage::Table::kSlots);
+    look("Lean " + std::to_string(i));
+  }
+  window->showStage(Stage::kDeliver);
+  look("Deliver");
 }
 
 TEST_F(ShellTest, AMenuBarWithoutRoomShowsThatThereIsMore) {
