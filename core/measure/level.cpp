@@ -7,9 +7,8 @@
 #include <map>
 
 namespace uneven {
-namespace {
 
-double median(std::vector<int> values) {
+double medianOf(std::vector<int> values) {
   const std::size_t middle = values.size() / 2;
   std::nth_element(values.begin(), values.begin() + static_cast<std::ptrdiff_t>(middle),
                    values.end());
@@ -20,7 +19,9 @@ double median(std::vector<int> values) {
   return (lower + upper) / 2;
 }
 
-}  // namespace
+double louder(Velocity velocity, double db) {
+  return velocity.value() * std::pow(10, db / 40);
+}
 
 Decibels levelOf(double velocity) {
   return {40 * std::log10(velocity / Velocity::kMax)};
@@ -41,8 +42,8 @@ std::vector<Separation> separations(const Groove& groove) {
     if (accents.empty() || ghosts.empty()) continue;
     Separation s;
     s.piece = piece;
-    s.accentMedian = median(accents);
-    s.ghostMedian = median(ghosts);
+    s.accentMedian = medianOf(accents);
+    s.ghostMedian = medianOf(ghosts);
     s.accents = static_cast<int>(accents.size());
     s.ghosts = static_cast<int>(ghosts.size());
     s.difference = {levelOf(s.accentMedian).value - levelOf(s.ghostMedian).value};

@@ -21,6 +21,12 @@ Decibels levelOf(Velocity velocity);
 // 40 log10(v / 127) for a median, which can lie between two velocities; v > 0.
 Decibels levelOf(double velocity);
 
+// What lies `db` above (below: negative) another velocity, not rounded and not held to 1..127.
+double louder(Velocity velocity, double db);
+
+// The middle one, or the mean of the two in the middle; of one value at least.
+double medianOf(std::vector<int> values);
+
 struct Separation {
   PieceId piece;
   double accentMedian = 0;  // velocities

@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/measure/level.h"
 #include "core/time/count.h"
 #include "core/tools/call.h"
 #include "core/tools/groups.h"
@@ -12,9 +13,8 @@
 namespace uneven {
 namespace {
 
-// The velocity that lies `db` below another: L(v) = 40 log10(v / 127).
 Velocity below(Velocity velocity, double db) {
-  return Velocity(static_cast<int>(roundToInt(velocity.value() * std::pow(10, -db / 40))));
+  return Velocity(static_cast<int>(roundToInt(louder(velocity, -db))));
 }
 
 // A soft hit `stepFrom` after each of `leads`, unless the place is taken.

@@ -6,16 +6,12 @@
 #include <cmath>
 
 #include "core/base/number.h"
+#include "core/measure/level.h"
 #include "core/tools/call.h"
 #include "core/tools/groups.h"
 
 namespace uneven {
 namespace {
-
-// A velocity `db` louder, before it is held to 1..127.
-double louder(Velocity velocity, double db) {
-  return velocity.value() * std::pow(10, db / 40);
-}
 
 Velocity rounded(double velocity) {
   return Velocity(static_cast<int>(roundToInt(velocity)));
@@ -118,9 +114,7 @@ void spread(ToolCall& call) {
   std::vector<int> velocities;
   velocities.reserve(hits.size());
   for (const Hit* hit : hits) velocities.push_back(hit->velocity.value());
-  std::sort(velocities.begin(), velocities.end());
-  const double median =
-      (velocities[(velocities.size() - 1) / 2] + velocities[velocities.size() / 2]) / 2.0;
+  const double median = medianOf(velocities);
   for (Hit* hit : hits) {
     hit->velocity = rounded(median + (hit->velocity.value() - median) * call.real("factor"));
   }

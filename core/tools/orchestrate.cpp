@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/measure/level.h"
 #include "core/tools/call.h"
 #include "core/tools/groups.h"
 
@@ -29,11 +30,6 @@ int moveTo(ToolCall& call, const std::vector<HitRef>& refs,
 
 int moveTo(ToolCall& call, const std::vector<HitRef>& refs, PieceId target) {
   return moveTo(call, refs, [target](std::size_t) { return target; });
-}
-
-double medianOf(std::vector<int> velocities) {
-  std::sort(velocities.begin(), velocities.end());
-  return (velocities[(velocities.size() - 1) / 2] + velocities[velocities.size() / 2]) / 2.0;
 }
 
 // All by the same ratio, so that their differences in dB stay and their median is that of what the
