@@ -5,7 +5,6 @@
 #include <QKeyEvent>
 #include <QPainter>
 
-#include "app/shell/card.h"
 #include "app/shell/theme.h"
 #include "core/song/core_groove.h"
 #include "core/song/limbs.h"
@@ -14,28 +13,19 @@ namespace uneven {
 
 namespace {
 constexpr int kRow = 74;
-constexpr int kDragSlack = 6;
 }  // namespace
 
-GrooveList::GrooveList(Editing& editing, QWidget* parent) : QWidget(parent), editing_(editing) {
+GrooveList::GrooveList(Editing& editing, QWidget* parent)
+    : RowList(kRow, parent), editing_(editing) {
   setObjectName(QStringLiteral("groove-list"));
-  setFocusPolicy(Qt::StrongFocus);
   setToolTip(
       tr("Click or arrow keys choose; drag, or Alt and an arrow key, moves a groove in the list; "
          "Delete deletes it with its sections"));
-  connect(&editing_.document(), &Document::changed, this, [this] {
-    updateGeometry();
-    resize(width(), sizeHint().height());
-    update();
-  });
+  connect(&editing_.document(), &Document::changed, this, [this] { rowsChanged(); });
 }
 
-QSize GrooveList::sizeHint() const {
-  return {Card::kWidth - 34, kRow * static_cast<int>(editing_.document().song().grooves.size())};
-}
-
-QRect GrooveList::rowRect(int index) const {
-  return {0, index * kRow, width(), kRow};
+int GrooveList::rows() const {
+  return static_cast<int>(editing_.document().song().grooves.size());
 }
 
 int GrooveList::current() const {
@@ -46,18 +36,14 @@ int GrooveList::current() const {
   return 0;
 }
 
-int GrooveList::rowAt(int y) const {
-  const int last = static_cast<int>(editing_.document().song().grooves.size()) - 1;
-  return std::clamp(y / kRow, 0, last);
+void GrooveList::choose(int row) {
+  const auto& grooves = editing_.document().song().grooves;
+  editing_.document().chooseGroove(grooves[static_cast<std::size_t>(row)]->id);
+  editing_.moveCursor(Beat(0), editing_.cursorPiece(), editing_.cursorLimb());
 }
 
-void GrooveList::choose(int index) {
-  const auto& grooves = editing_.document().song().grooves;
-  const int last = static_cast<int>(grooves.size()) - 1;
-  editing_.document().chooseGroove(
-      grooves[static_cast<std::size_t>(std::clamp(index, 0, last))]->id);
-  editing_.moveCursor(Beat(0), editing_.cursorPiece(), editing_.cursorLimb());
-  Q_EMIT currentShown(rowRect(current()));
+void GrooveList::moveBy(int by) {
+  editing_.moveGroove(by);
 }
 
 void GrooveList::paintSticks(QPainter& p, const Groove& groove, const QRectF& room) const {
@@ -82,17 +68,9 @@ void GrooveList::paintSticks(QPainter& p, const Groove& groove, const QRectF& ro
   }
 }
 
-void GrooveList::paintRow(QPainter& p, int index) const {
+void GrooveList::paintRow(QPainter& p, int index, const QRect& row) const {
   const Song& song = editing_.document().song();
   const Groove& groove = *song.grooves[static_cast<std::size_t>(index)];
-  const QRect row = rowRect(index);
-  const bool here = groove.id == editing_.document().grooveId();
-  if (here) p.fillRect(row.adjusted(0, 1, 0, -1), theme::kChosen);
-  if (here && hasFocus()) {
-    p.setPen(QPen(theme::kBrassEdge, 1, Qt::DotLine));
-    p.setBrush(Qt::NoBrush);
-    p.drawRect(row.adjusted(1, 2, -2, -3));
-  }
   p.setPen(theme::kInk);
   p.setFont(theme::font(13, theme::Weight::kSemiBold));
   const QRect text = row.adjusted(8, 4, -6, 0);
@@ -116,58 +94,9 @@ void GrooveList::paintRow(QPainter& p, int index) const {
   paintSticks(p, groove, QRectF(row.adjusted(8, 37, -8, -6)));
 }
 
-void GrooveList::paintEvent(QPaintEvent* event) {
-  QPainter p(this);
-  p.setRenderHint(QPainter::Antialiasing);
-  const int count = static_cast<int>(editing_.document().song().grooves.size());
-  for (int i = 0; i < count; ++i) {
-    if (rowRect(i).intersects(event->rect())) paintRow(p, i);
-  }
-  if (!target_ || !pressed_ || *target_ == *pressed_) return;
-  const int y = kRow * (*target_ > *pressed_ ? *target_ + 1 : *target_);
-  p.fillRect(QRect(0, std::clamp(y - 1, 0, height() - 3), width(), 3), theme::kBrassEdge);
-}
-
-void GrooveList::mousePressEvent(QMouseEvent* event) {
-  if (event->button() != Qt::LeftButton) return;
-  pressed_ = rowAt(event->position().toPoint().y());
-  choose(*pressed_);
-}
-
-void GrooveList::mouseMoveEvent(QMouseEvent* event) {
-  if (!pressed_) return;
-  const int y = event->position().toPoint().y();
-  const QRect home = rowRect(*pressed_).adjusted(0, -kDragSlack, 0, kDragSlack);
-  target_ = home.contains(home.center().x(), y) ? *pressed_ : rowAt(y);
-  update();
-}
-
-void GrooveList::mouseReleaseEvent(QMouseEvent* /*event*/) {
-  if (pressed_ && target_) editing_.moveGroove(*target_ - *pressed_);
-  pressed_.reset();
-  target_.reset();
-  update();
-}
-
 void GrooveList::keyPressEvent(QKeyEvent* event) {
-  const bool moves = (event->modifiers() & Qt::AltModifier) != 0;
-  switch (event->key()) {
-    case Qt::Key_Up:
-    case Qt::Key_Down: {
-      const int by = event->key() == Qt::Key_Up ? -1 : 1;
-      if (moves) {
-        editing_.moveGroove(by);
-        Q_EMIT currentShown(rowRect(current()));
-      } else {
-        choose(current() + by);
-      }
-      return;
-    }
-    case Qt::Key_Delete:
-      return editing_.deleteGroove();
-    default:
-      QWidget::keyPressEvent(event);
-  }
+  if (event->key() == Qt::Key_Delete) return editing_.deleteGroove();
+  RowList::keyPressEvent(event);
 }
 
 }  // namespace uneven

@@ -6,41 +6,28 @@
 // deletes it.
 #pragma once
 
-#include <QWidget>
-#include <optional>
-
+#include "app/shell/row_list.h"
 #include "app/strike/editing.h"
 
 namespace uneven {
 
-class GrooveList : public QWidget {
+class GrooveList : public RowList {
   Q_OBJECT
  public:
   explicit GrooveList(Editing& editing, QWidget* parent = nullptr);
 
-  QRect rowRect(int index) const;
-  QSize sizeHint() const override;
-
- Q_SIGNALS:
-  void currentShown(const QRect& row);  // should be seen
-
  protected:
-  void paintEvent(QPaintEvent* event) override;
-  void mousePressEvent(QMouseEvent* event) override;
-  void mouseMoveEvent(QMouseEvent* event) override;
-  void mouseReleaseEvent(QMouseEvent* event) override;
+  int rows() const override;
+  int current() const override;
+  void choose(int row) override;
+  void moveBy(int by) override;
+  void paintRow(QPainter& p, int index, const QRect& row) const override;
   void keyPressEvent(QKeyEvent* event) override;
 
  private:
-  int current() const;
-  int rowAt(int y) const;
-  void choose(int index);
-  void paintRow(QPainter& p, int index) const;
   void paintSticks(QPainter& p, const Groove& groove, const QRectF& room) const;
 
   Editing& editing_;
-  std::optional<int> pressed_;  // where a drag began
-  std::optional<int> target_;   // and where it would let go
 };
 
 }  // namespace uneven

@@ -5,43 +5,37 @@
 // an arrow key, moves a piece.
 #pragma once
 
-#include <QWidget>
-#include <optional>
-
+#include "app/shell/row_list.h"
 #include "app/strike/editing.h"
 
 namespace uneven {
 
-class KitList : public QWidget {
+class KitList : public RowList {
   Q_OBJECT
  public:
   explicit KitList(Editing& editing, QWidget* parent = nullptr);
 
   PieceId chosen() const;
-  void choose(int row);
   int row() const { return row_; }
-  QRect rowRect(int row) const;
-  QSize sizeHint() const override;
 
  Q_SIGNALS:
   void chosenChanged();
-  void currentShown(const QRect& row);
 
  protected:
-  void paintEvent(QPaintEvent* event) override;
-  void mousePressEvent(QMouseEvent* event) override;
-  void mouseReleaseEvent(QMouseEvent* event) override;
+  int rows() const override;
+  int current() const override { return row_; }
+  void choose(int row) override;
+  void moveBy(int by) override;
+  void paintRow(QPainter& p, int index, const QRect& row) const override;
+  bool pressedInside(const QPoint& inRow) override;
   void keyPressEvent(QKeyEvent* event) override;
 
  private:
   const Kit& kit() const { return *editing_.document().song().kit; }
-  int rowAt(int y) const;
   void toggleShown();
-  void moveBy(int by);
 
   Editing& editing_;
   int row_ = 0;
-  std::optional<int> pressed_;
 };
 
 }  // namespace uneven

@@ -186,7 +186,7 @@ void KitPanel::addPiece() {
   kit.order.insert(kit.order.begin() + row, PieceId{id});
   kit.pieces.push_back(std::move(piece));
   editing_.setKit(tr("A piece added"), std::move(kit));
-  list_->choose(row);
+  list_->chooseRow(row);
   name_->setFocus();
   name_->selectAll();
 }
