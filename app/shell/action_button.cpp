@@ -22,12 +22,15 @@ void ActionButton::paintEvent(QPaintEvent* /*event*/) {
   p.setRenderHint(QPainter::Antialiasing);
   const bool main = tone_ == Tone::kMain;
   QColor face = main ? theme::kInk : theme::kPaper;
-  if (!isEnabled()) face = theme::kLine;
+  if (!isEnabled()) face = theme::kCard;
   if (isEnabled() && (underMouse() || isDown())) face = main ? face.lighter(150) : theme::kBar;
   p.setBrush(face);
-  p.setPen(hasFocus() ? QPen(theme::kBrass, 2) : QPen(main ? face : theme::kLine, 1));
+  const bool line = !main || !isEnabled();
+  p.setPen(hasFocus() ? QPen(theme::kBrass, 2) : QPen(line ? theme::kLine : face, 1));
   p.drawRoundedRect(QRectF(rect()).adjusted(1, 1, -1, -1), 4, 4);
-  p.setPen(main && isEnabled() ? theme::kPaper : theme::kInk);
+  p.setPen(!isEnabled() ? palette().color(QPalette::Disabled, QPalette::ButtonText)
+           : main       ? theme::kPaper
+                        : theme::kInk);
   p.drawText(rect(), Qt::AlignCenter, text());
 }
 
