@@ -205,7 +205,7 @@ void PedalCard::changePump(const QString& step, const std::function<void(Pump&)>
 void PedalCard::exchange(bool toFoot) {
   const auto opening = this->opening();
   const Hit* next = opening ? nextHat(editing_.groove(), opening->at) : nullptr;
-  if (next == nullptr) return;
+  if (next == nullptr || toFoot == (next->piece == piece::kHatFoot)) return;
   const Beat at = next->at;
   editing_.runTool("hand-and-foot", {{"to_limb", toFoot ? "foot" : "hand"},
                                      {"from", at.toString()},
