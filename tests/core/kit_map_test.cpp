@@ -56,6 +56,31 @@ TEST(KitMap, TheHatsTakeTheNoteOfTheirZone) {
   EXPECT_EQ(noteOf(map, "hat", StrokeKind::kEdge, 1), 46) << "edge falls back on normal";
 }
 
+TEST(KitMap, DegreesOfOpeningGoFromTightToWide) {
+  for (const char* id : {"general-midi", "one-hat"}) {
+    const KitMap& map = *builtInKitMap(id);
+    const std::vector<HatDegree> degrees = hatDegrees(map);
+    std::string names;
+    double below = 0;
+    for (const HatDegree& d : degrees) {
+      names += d.name + ", ";
+      EXPECT_EQ(d.above, below) << "one after the other";
+      EXPECT_GT(d.to, d.above);
+      EXPECT_LE(d.typical(), d.to);
+      EXPECT_GE(d.typical(), d.above);
+      below = d.to;
+    }
+    EXPECT_EQ(names, "tight, shut, quarter, half, three quarters, wide, ") << id;
+    EXPECT_EQ(below, 1);
+    EXPECT_EQ(degrees.front().typical(), 0) << "pressed shut";
+  }
+  EXPECT_EQ(hatDegrees(*builtInKitMap("house-keys")).size(), 5U);
+  EXPECT_TRUE(hatDegrees(KitMap{}).empty());
+  EXPECT_EQ(&kitMapOrDefault("house-keys"), builtInKitMap("house-keys"));
+  EXPECT_EQ(kitMapOrDefault("none such").id, "general-midi");
+  EXPECT_EQ(builtInKitMapIds(), "general-midi, house-keys, one-hat");
+}
+
 TEST(KitMap, EveryBuiltInMapServesEveryPieceOfTheHouseKit) {
   ASSERT_GE(builtInKitMaps().size(), 2U);
   for (const KitMap& map : builtInKitMaps()) {

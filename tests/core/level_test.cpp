@@ -24,6 +24,23 @@ TEST(Level, ThirtyFiveUnderOneHundredAndTenIsTwentyDecibelsDown) {
   EXPECT_EQ(levelOf(Velocity(127)).value, 0);
 }
 
+TEST(Level, LouderByTwelveDecibelsIsTwiceTheVelocity) {
+  // 40 log10(2) = 12.04 dB.
+  EXPECT_NEAR(louder(Velocity(50), 12.0412), 100, 1e-3);
+  EXPECT_NEAR(louder(Velocity(50), -12.0412), 25, 1e-3);
+  EXPECT_GT(louder(Velocity(120), 6), 127) << "not held: who asks may want to know";
+  for (int v = 1; v <= 127; ++v) {
+    EXPECT_NEAR(levelOf(louder(Velocity(v), 7.5)).value, levelOf(Velocity(v)).value + 7.5, 1e-9);
+  }
+}
+
+TEST(Level, TheMedianIsTheMiddleOrTheMeanOfTwo) {
+  EXPECT_EQ(medianOf({7}), 7);
+  EXPECT_EQ(medianOf({9, 1, 5}), 5);
+  EXPECT_EQ(medianOf({9, 1, 5, 6}), 5.5);
+  EXPECT_EQ(medianOf({4, 4, 100, 4}), 4);
+}
+
 TEST(Separation, ComparesMedians) {
   Groove groove;
   groove.hits = {snare(0, 110, Role::kAccent), snare(Beat(1, 4), 20, Role::kGhost),

@@ -114,6 +114,22 @@ TEST(CommandLine, RenderIsTheSameBytesEveryTime) {
   EXPECT_EQ(ustick({"info", folder.file("a.mid")}).out.substr(0, 8), "type: 1\n");
 }
 
+TEST(CommandLine, RenderTakesABuiltInMapByItsId) {
+  const TemporaryFolder folder;
+  const std::string byId = folder.file("id.mid");
+  const std::string byFile = folder.file("file.mid");
+  const std::string map = std::string(SOURCE_DIR) + "/data/maps/one-hat.json";
+  ASSERT_EQ(ustick({"render", kDemo, "-o", byId, "--map", "one-hat"}).exitCode, 0);
+  ASSERT_EQ(ustick({"render", kDemo, "-o", byFile, "--map", map}).exitCode, 0);
+  EXPECT_EQ(readText(byId), readText(byFile));
+  const auto wrong = ustick({"render", kDemo, "-o", folder.file("no.mid"), "--map", "two-hats"});
+  EXPECT_EQ(wrong.exitCode, 2);
+  EXPECT_EQ(std::count(wrong.err.begin(), wrong.err.end(), '\n'), 1);
+  EXPECT_NE(wrong.err.find("two-hats"), std::string::npos) << wrong.err;
+  EXPECT_NE(wrong.err.find("general-midi, house-keys, one-hat"), std::string::npos) << wrong.err;
+  EXPECT_EQ(folder.fileCount(), 2U) << "nothing is written";
+}
+
 TEST(CommandLine, RenderTakesItsOptions) {
   const TemporaryFolder folder;
   const std::string out = folder.file("a.mid");
