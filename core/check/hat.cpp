@@ -118,9 +118,9 @@ class HatCheck {
           strokes_.begin(), strokes_.end(), opening.time,
           [&](Moment t, std::uint32_t s) { return t < performance_.strokes[s].time; });
       const auto index = static_cast<std::size_t>(after - strokes_.begin());
-      // A stroke that is written where the opening begins belongs to it.
+      // A stroke of the hand that is written where the opening begins belongs to it.
       const auto own = [&](std::size_t i) {
-        return stroke(i).block == block && hitOf(i).at == move.at;
+        return stroke(i).block == block && hitOf(i).at == move.at && hitOf(i).piece == piece::kHat;
       };
       std::size_t next = index;
       while (next < strokes_.size() && own(next)) ++next;
@@ -185,6 +185,9 @@ class HatCheck {
   }
 
   void check(const Opening& opening) {
+    for (const std::size_t i : {opening.before, opening.after}) {
+      if (i != Opening::kNone && footThere(i, opening)) return shutAndOpen(opening, i);
+    }
     const Milliseconds way = travelOf(opening.groove->pedal) * opening.open;
     if (opening.before != Opening::kNone) checkBefore(opening, way);
     if (opening.after != Opening::kNone) {
@@ -192,6 +195,19 @@ class HatCheck {
       checkAfter(opening, way);
     }
     checkEarlyClose(opening);
+  }
+
+  // Whether a stroke of the foot is written where the hats are to open.
+  bool footThere(std::size_t i, const Opening& opening) const {
+    return hitOf(i).piece == piece::kHatFoot && stroke(i).block == opening.block &&
+           hitOf(i).at == opening.at;
+  }
+
+  void shutAndOpen(const Opening& opening, std::size_t foot) {
+    const HitRef ref = refOf(grooveOf(foot), stroke(foot).hit);
+    add(FindingKind::kTwoPlaces, opening, stroke(foot).bar, stroke(foot).at,
+        "the foot strikes where the hats are to open", "take the foot's stroke off",
+        [ref](Groove groove) { return withoutHits(std::move(groove), {ref}); });
   }
 
   void noRoom(const Opening& opening, std::int32_t bar, Beat at, Milliseconds way,

@@ -9,6 +9,7 @@
 #include "core/check/finding.h"
 #include "core/midi/pedal_controller.h"
 #include "core/midi/voice.h"
+#include "core/song/edit.h"
 #include "core/vary/walk.h"
 #include "tests/support/random_song.h"
 
@@ -220,6 +221,36 @@ TEST(HatPedal, AStrokeWhereAnOpeningIsDrawnBelongsToIt) {
   EXPECT_TRUE(hatFindings(p.score, p.performance).empty());
 }
 
+TEST(HatPedal, AFootThatStrikesWhereTheHatsOpenIsTakenOff) {
+  for (const bool drawn : {false, true}) {
+    Song song = sixteenths(98);
+    if (drawn) {
+      song.grooves[0].edit([](Groove& g) {
+        g = withoutHits(std::move(g), {{Beat(1), piece::kHat, 0}});
+      });
+      draw(song, Beat(1), 0.6, Beat(1, 4));
+    } else {
+      open(song, 4, 0.6, Beat(1, 4));
+    }
+    song.grooves[0].edit([](Groove& g) {
+      Hit foot;
+      foot.at = Beat(1);
+      foot.piece = piece::kHatFoot;
+      g = withHit(std::move(g), foot);
+    });
+    const Played p = played(song);
+    const std::vector<Finding> findings = hatFindings(p.score, p.performance);
+    ASSERT_EQ(findings.size(), 1U) << drawn;
+    EXPECT_EQ(findings[0].kind, FindingKind::kTwoPlaces);
+    EXPECT_EQ(findings[0].text, "the foot strikes where the hats are to open");
+    EXPECT_EQ(findings[0].drawn.has_value(), drawn);
+    song.grooves[0] = SharedValue<Groove>(findings[0].fix(*song.grooves[0]));
+    EXPECT_FALSE(indexOf(*song.grooves[0], {Beat(1), piece::kHatFoot, 0}));
+    const Played after = played(song);
+    EXPECT_TRUE(hatFindings(after.score, after.performance).empty());
+  }
+}
+
 TEST(HatPedal, TheChickIsLouderTheFasterTheHatsClose) {
   int before = 0;
   for (const double travel : {400.0, 200.0, 100.0, 60.0, 35.0, 20.0}) {
@@ -343,6 +374,45 @@ TEST(HatPedal, FixesNeverMakeItWorse) {
       song.grooves[0] = SharedValue<Groove>(findings[0].fix(*song.grooves[0]));
     }
   }
+}
+
+// Whatever was written, what is mended has no findings left, and no opening has gone.
+TEST(HatPedal, AllMendedIsMended) {
+  testing::Random random(409);
+  std::size_t found = 0;
+  for (int i = 0; i < 150; ++i) {
+    Song song = sixteenths(testing::pickReal(random, 80, 400));
+    for (std::size_t h = 0; h < 16; ++h) {
+      if (testing::pick(random, 0, 2) != 0) continue;
+      open(song, h, testing::pickReal(random, 0.05, 1), Beat(testing::pick(random, 0, 6), 8));
+    }
+    song.grooves[0].edit([&](Groove& g) {
+      for (int k = testing::pick(random, 0, 2); k > 0; --k) {
+        Hit foot;
+        foot.at = Beat(testing::pick(random, 1, 15), 4);
+        foot.piece = piece::kHatFoot;
+        g = withHit(std::move(g), foot);
+      }
+    });
+    if (i % 2 == 0) {
+      draw(song, Beat(testing::pick(random, 1, 31), 8), testing::pickReal(random, 0.05, 1),
+           Beat(testing::pick(random, 1, 6), 8));
+    }
+    const auto findingsOf = [](const Song& s) {
+      const Played p = played(s);
+      return hatFindings(p.score, p.performance);
+    };
+    const auto openings = [](const Groove& g) {
+      return std::count_if(g.hits.begin(), g.hits.end(), [](const Hit& h) { return h.open > 0; });
+    };
+    found += findingsOf(song).size();
+    const Groove fixed = mended(song, song.grooves[0]->id);
+    ASSERT_EQ(openings(fixed), openings(*song.grooves[0])) << i;
+    song.grooves[0] = SharedValue<Groove>(fixed);
+    const std::vector<Finding> left = findingsOf(song);
+    ASSERT_TRUE(left.empty()) << i << ": " << left.front().text << " -> " << left.front().fixText;
+  }
+  EXPECT_GT(found, 100U) << "the test meets the case";
 }
 
 // Whether corners of the path stand too near each other there for both to be sent.
