@@ -177,24 +177,7 @@ void LeanStage::showSide(Side side) {
 
 void LeanStage::copyTable(bool csv) {
   if (tableTabs_->current() == static_cast<int>(Table::kSlots)) {
-    QStringList lines;
-    for (int row = -1; row < slots_->rowCount({}); ++row) {
-      QStringList cells;
-      for (int column = 0; column < slots_->columnCount({}); ++column) {
-        QString cell = (row < 0 ? slots_->headerData(column, Qt::Horizontal, Qt::DisplayRole)
-                                : slots_->index(row, column).data(Qt::EditRole))
-                           .toString()
-                           .replace(QChar(0x2212), QLatin1Char('-'));
-        // A piece may have been given any name.
-        if (csv && (cell.contains(QLatin1Char(',')) || cell.contains(QLatin1Char('"')))) {
-          cell = QLatin1Char('"') + cell.replace(QLatin1Char('"'), QStringLiteral("\"\"")) +
-                 QLatin1Char('"');
-        }
-        cells << cell;
-      }
-      lines << cells.join(csv ? QLatin1Char(',') : QLatin1Char('\t')) + QLatin1Char('\n');
-    }
-    QApplication::clipboard()->setText(lines.join(QString()));
+    QApplication::clipboard()->setText(slots_->asText(csv));
     return Q_EMIT said(tr("%1 rows copied").arg(slots_->rowCount({})));
   }
   const Document& d = editing_.document();

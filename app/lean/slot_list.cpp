@@ -17,20 +17,9 @@ namespace {
 
 constexpr int kVelocityMost = 126;
 
-// As it is typed and shown: a true minus, a plus, no unit; nothing for nothing.
-QString plainNumber(double value, int decimals) {
-  if (value == 0) return {};
-  const QString digits = QString::number(std::abs(value), 'f', decimals);
-  return (value < 0 ? QString(QChar(0x2212)) : QStringLiteral("+")) + digits;
-}
-
-std::optional<double> typedNumber(QString text) {
-  text = text.trimmed();
-  text.replace(QChar(0x2212), QLatin1Char('-')).replace(QLatin1Char(','), QLatin1Char('.'));
-  if (text.startsWith(QLatin1Char('+'))) text.remove(0, 1);
-  if (text.endsWith(QStringLiteral("ms"))) text.chop(2);
-  if (text.trimmed().isEmpty()) return 0;
-  return decimalNumber(text.trimmed().toStdString());
+// Nothing for nothing.
+QString addedText(double value, int decimals) {
+  return value == 0 ? QString() : numberText(value, decimals, true);
 }
 
 }  // namespace
@@ -91,7 +80,7 @@ QString SlotList::text(int row, int column) const {
     shift += slot.shift;
     velocity += slot.velocity;
   }
-  return column == kVelocity ? plainNumber(velocity, 0) : plainNumber(shift.count(), 1);
+  return column == kVelocity ? addedText(velocity, 0) : addedText(shift.count(), 1);
 }
 
 QString SlotList::name(int row, int column) const {
@@ -143,7 +132,9 @@ Qt::ItemFlags SlotList::flags(const QModelIndex& index) const {
 
 bool SlotList::setData(const QModelIndex& index, const QVariant& value, int role) {
   if (role != Qt::EditRole || index.column() == kCount) return false;
-  const auto number = typedNumber(value.toString());
+  const QString typed = value.toString().trimmed();
+  const auto number =
+      typed.isEmpty() ? std::optional(0.0) : typedNumber(typed, QStringLiteral("ms"));
   const bool velocity = index.column() == kVelocity;
   const double most = velocity ? kVelocityMost : kShiftMax.count();
   if (!number || std::abs(*number) > most) {
@@ -166,6 +157,26 @@ bool SlotList::setData(const QModelIndex& index, const QVariant& value, int role
                   [=](Feel& feel) { setSlot(feel, at, piece, ms); });
   }
   return true;
+}
+
+QString SlotList::asText(bool csv) const {
+  QString out;
+  for (int row = -1; row < rowCount({}); ++row) {
+    QStringList cells;
+    for (int column = 0; column < columnCount({}); ++column) {
+      QString cell = row < 0 ? headerData(column, Qt::Horizontal, Qt::DisplayRole).toString()
+                             : text(row, column);
+      cell.replace(QChar(0x2212), QLatin1Char('-'));
+      // A piece may have been given any name.
+      if (csv && (cell.contains(QLatin1Char(',')) || cell.contains(QLatin1Char('"')))) {
+        cell = QLatin1Char('"') + cell.replace(QLatin1Char('"'), QStringLiteral("\"\"")) +
+               QLatin1Char('"');
+      }
+      cells << cell;
+    }
+    out += cells.join(csv ? QLatin1Char(',') : QLatin1Char('\t')) + QLatin1Char('\n');
+  }
+  return out;
 }
 
 }  // namespace uneven

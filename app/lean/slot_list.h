@@ -19,6 +19,8 @@ class SlotList : public QAbstractTableModel {
   enum Column { kCount, kEvery, kVelocity, kPieces };
 
   void show(const Document& document, int bar);
+  // The whole table: columns divided by tabs, or CSV.
+  QString asText(bool csv) const;
 
   int rowCount(const QModelIndex& parent) const override;
   int columnCount(const QModelIndex& parent) const override;

@@ -8,17 +8,6 @@
 #include "core/time/count.h"
 
 namespace uneven {
-namespace {
-
-QString number(double value, int decimals, bool sign = false) {
-  QString text = QString::number(std::abs(value), 'f', decimals);
-  if (text.toDouble() == 0) return text;
-  if (value < 0) return QChar(0x2212) + text;
-  return sign ? QLatin1Char('+') + text : text;
-}
-
-}  // namespace
-
 TimingList::TimingList(QObject* parent) : QAbstractTableModel(parent) {}
 
 void TimingList::show(const Document& document, int bar) {
@@ -49,20 +38,20 @@ QString TimingList::text(const TimingRow& row, int column) const {
     case kPiece:
       return qs((*kit_)[row.ref.piece].name);
     case kStraight:
-      return number(row.straight.count(), 1);
+      return numberText(row.straight.count(), 1);
     case kSwung:
-      return number(row.swung.count(), 1);
+      return numberText(row.swung.count(), 1);
     case kPerformed:
-      return number(row.performed.count(), 1);
+      return numberText(row.performed.count(), 1);
     case kDifference:
-      return number(row.difference().count(), 1, true);
+      return numberText(row.difference().count(), 1, true);
     case kTicks:
-      return number(row.ticks, 0, true);
+      return numberText(row.ticks, 0, true);
     case kFrom: {
       QStringList parts;
       const auto add = [&](const QString& name, Milliseconds ms) {
         if (std::abs(ms.count()) >= 0.05)
-          parts << name + QLatin1Char(' ') + number(ms.count(), 1, true);
+          parts << name + QLatin1Char(' ') + numberText(ms.count(), 1, true);
       };
       add(tr("swing"), row.swung - row.straight);
       add(tr("piece"), row.parts.piece);
@@ -75,7 +64,7 @@ QString TimingList::text(const TimingRow& row, int column) const {
       return parts.join(QStringLiteral(", "));
     }
     case kSpread:
-      return row.spread.count() == 0 ? QString() : number(row.spread.count(), 1);
+      return row.spread.count() == 0 ? QString() : numberText(row.spread.count(), 1);
     default:
       return {};
   }

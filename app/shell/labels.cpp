@@ -3,18 +3,25 @@
 #include "app/shell/labels.h"
 
 #include "app/shell/theme.h"
+#include "core/base/number.h"
 
 namespace uneven {
-namespace {
 
-QString withMinus(double value, int decimals, bool plus) {
+QString numberText(double value, int decimals, bool plus) {
   QString text = QString::number(std::abs(value), 'f', decimals);
   if (text.toDouble() == 0) return text;
   if (value < 0) return QChar(0x2212) + text;
   return plus ? QLatin1Char('+') + text : text;
 }
 
-}  // namespace
+std::optional<double> typedNumber(QString text, const QString& unit) {
+  text = text.trimmed();
+  text.replace(QChar(0x2212), QLatin1Char('-')).replace(QLatin1Char(','), QLatin1Char('.'));
+  if (text.endsWith(unit)) text.chop(unit.size());
+  text = text.trimmed();
+  if (text.startsWith(QLatin1Char('+'))) text.remove(0, 1);
+  return decimalNumber(text.toStdString());
+}
 
 QLabel* quietLabel(const QString& text, QWidget* parent) {
   auto* label = new QLabel(text, parent);
@@ -32,13 +39,13 @@ QLabel* strongLabel(const QString& text, int pixels, QWidget* parent) {
 }
 
 QString signedMs(Milliseconds ms) {
-  return withMinus(ms.count(), 1, true) + QStringLiteral(" ms");
+  return numberText(ms.count(), 1, true) + QStringLiteral(" ms");
 }
 QString plainMs(Milliseconds ms, int decimals) {
-  return withMinus(ms.count(), decimals, false) + QStringLiteral(" ms");
+  return numberText(ms.count(), decimals, false) + QStringLiteral(" ms");
 }
 QString decibels(Decibels level) {
-  return withMinus(level.value, 1, false) + QStringLiteral(" dB");
+  return numberText(level.value, 1, false) + QStringLiteral(" dB");
 }
 
 }  // namespace uneven

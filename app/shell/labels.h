@@ -4,6 +4,7 @@
 
 #include <QLabel>
 #include <QString>
+#include <optional>
 
 #include "core/measure/level.h"
 #include "core/time/units.h"
@@ -16,6 +17,11 @@ QLabel* strongLabel(const QString& text, int pixels, QWidget* parent);
 inline QString qs(std::string_view text) {
   return QString::fromUtf8(text.data(), static_cast<qsizetype>(text.size()));
 }
+
+// "−4.5" with a true minus sign, which is as wide as a figure; zero has no sign.
+QString numberText(double value, int decimals, bool plus = false);
+// What was typed as a number: with either minus, a comma or a point, a plus, the unit or none.
+std::optional<double> typedNumber(QString text, const QString& unit);
 
 // "+14.0 ms" with a true minus sign; without a sign: "652.2 ms".
 QString signedMs(Milliseconds ms);

@@ -8,7 +8,7 @@
 #include <algorithm>
 #include <cmath>
 
-#include "core/base/number.h"
+#include "app/shell/labels.h"
 
 namespace uneven {
 
@@ -18,16 +18,7 @@ NumberField::NumberField(const QString& unit, Range range, QWidget* parent)
 }
 
 QString NumberField::number(double value) const {
-  QString text = QString::number(value, 'f', range_.decimals);
-  if (text.startsWith(QLatin1Char('-'))) {
-    // A true minus sign is as wide as a figure; zero has no sign.
-    const bool zero = text.toDouble() == 0;
-    text.remove(0, 1);
-    if (!zero) text.prepend(QChar(0x2212));
-  } else if (range_.sign && text.toDouble() > 0) {
-    text.prepend(QLatin1Char('+'));
-  }
-  return text;
+  return numberText(value, range_.decimals, range_.sign);
 }
 
 void NumberField::setUnit(const QString& unit) {
@@ -54,12 +45,7 @@ void NumberField::showNumber(bool editing) {
 
 void NumberField::take() {
   if (!isModified()) return;
-  QString typed = text().trimmed();
-  typed.replace(QChar(0x2212), QLatin1Char('-')).replace(QLatin1Char(','), QLatin1Char('.'));
-  if (typed.endsWith(unit_)) typed.chop(unit_.size());
-  typed = typed.trimmed();
-  if (typed.startsWith(QLatin1Char('+'))) typed.remove(0, 1);
-  const auto number = decimalNumber(typed.toStdString());
+  const auto number = typedNumber(text(), unit_);
   if (!number || *number < range_.min || *number > range_.max) {
     setWrong(true);
     Q_EMIT refused(tr("%1 is not taken: %2 to %3 %4")
