@@ -13,6 +13,7 @@
 #include <cstring>
 #include <thread>
 
+#include "app/shell/application.h"
 #include "app/shell/main_window.h"
 #include "app/shell/prompts.h"
 #include "app/shell/shots.h"
@@ -36,7 +37,7 @@ int main(int argc, char** argv) {
   chooseOffscreenForShots(argc, argv);
   // The system's font rules take as long to read as the display takes to answer: both at once.
   std::jthread fontRules([] { FcInit(); });
-  QApplication app(argc, argv);
+  uneven::Application app(argc, argv);
   fontRules.join();
   QApplication::setApplicationName(QStringLiteral("uneven-stick"));
   QApplication::setApplicationDisplayName(QStringLiteral("Uneven Stick"));
@@ -74,6 +75,7 @@ int main(int argc, char** argv) {
   uneven::MainWindow window(
       {files, prompts, settings, data + QStringLiteral("/uneven-stick/unsaved"),
        [&clock] { return uneven::Milliseconds(static_cast<double>(clock.nsecsElapsed()) / 1e6); }});
+  app.setFailureHandler([&window](const QString& what) { window.tellBroken(what); });
   window.show();
   if (parser.isSet(firstPaint)) {
     QApplication::processEvents();

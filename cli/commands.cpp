@@ -26,16 +26,47 @@
 namespace uneven::cli {
 namespace {
 
-Result<Song> load(const std::string& file) {
-  PosixFileSystem files;
-  const Result<std::string> text = files.read(file);
+// Scripts read from pipes and write to devices.
+PosixFileSystem machine() {
+  return PosixFileSystem(PosixFileSystem::Streams::kAllowed);
+}
+
+struct Loaded {
+  Song song;
+  std::vector<std::string> notes;
+};
+
+Result<Loaded> load(const std::string& file) {
+  const Result<std::string> text = machine().read(file);
   if (!text) return text.error();
-  return readSong(*text, file);
+  ReadWatch watch;
+  Result<Song> song = readSong(*text, file, &watch);
+  if (!song) return song.error();
+  return Loaded{*std::move(song), std::move(watch.notes)};
+}
+
+struct Performed {
+  Score score;
+  Performance performance;
+  std::vector<std::string> notes;
+};
+
+Result<Performed> loadAndPerform(const std::string& file) {
+  Result<Loaded> loaded = load(file);
+  if (!loaded) return loaded.error();
+  Result<Score> score = arrange(loaded->song);
+  if (!score) return score.error();
+  Performance performance = uneven::perform(*score);
+  return Performed{*std::move(score), std::move(performance), std::move(loaded->notes)};
+}
+
+Status write(const std::string& file, std::string_view bytes) {
+  PosixFileSystem files = machine();
+  return saveAtomically(files, file, bytes);
 }
 
 // Without --map the song's own; with it a file, or a built-in map by its id.
 Result<KitMap> loadMap(const RenderCall& call, const Song& song) {
-  PosixFileSystem files;
   if (call.map.empty()) {
     if (const KitMap* map = builtInKitMap(song.map)) return *map;
     return Error{ErrorCode::kUnknown,
@@ -44,7 +75,7 @@ Result<KitMap> loadMap(const RenderCall& call, const Song& song) {
                              song.map, builtInKitMapIds()),
                  {call.song, 0, 0, std::nullopt}};
   }
-  const Result<std::string> text = files.read(call.map);
+  const Result<std::string> text = machine().read(call.map);
   if (text) return readKitMap(*text, call.map);
   if (const KitMap* map = builtInKitMap(call.map)) return *map;
   Error error = text.error();
@@ -143,47 +174,50 @@ bool endsWithNoCase(const std::string& text, std::string_view ending) {
 
 Result<Output> info(const std::string& file) {
   if (endsWithNoCase(file, ".mid")) {
-    PosixFileSystem files;
-    const Result<std::string> bytes = files.read(file);
+    const Result<std::string> bytes = machine().read(file);
     if (!bytes) return bytes.error();
     const Result<MidiSequence> sequence = readSmf(*bytes, file);
     if (!sequence) return sequence.error();
     return Output{midiInfo(*sequence), {}};
   }
-  const Result<Song> song = load(file);
-  if (!song) return song.error();
-  const Result<Score> score = arrange(*song);
+  Result<Loaded> loaded = load(file);
+  if (!loaded) return loaded.error();
+  const Result<Score> score = arrange(loaded->song);
   if (!score) return score.error();
-  return Output{songInfo(*song, *score), {}};
+  return Output{songInfo(loaded->song, *score), std::move(loaded->notes)};
 }
 
 Result<Output> perform(const std::string& file, RowFormat format) {
-  const Result<Song> song = load(file);
-  if (!song) return song.error();
-  const Result<Score> score = arrange(*song);
-  if (!score) return score.error();
-  const Performance performance = uneven::perform(*score);
-  return Output{format == RowFormat::kCsv ? performanceCsv(performance, *score->kit)
-                                          : performanceJson(performance, *score->kit),
-                {}};
+  Result<Performed> performed = loadAndPerform(file);
+  if (!performed) return performed.error();
+  Output out;
+  out.notices = std::move(performed->notes);
+  const auto kept = std::make_shared<const Performed>(*std::move(performed));
+  out.rows = [kept, format](TextOut& text) {
+    const auto rows = format == RowFormat::kCsv ? performanceCsv : performanceJson;
+    rows(text, kept->performance, *kept->score.kit);
+  };
+  return out;
 }
 
 Result<Output> pedal(const std::string& file, RowFormat format) {
-  const Result<Song> song = load(file);
-  if (!song) return song.error();
-  const Result<Score> score = arrange(*song);
-  if (!score) return score.error();
-  const HatPedal pedal = uneven::perform(*score).pedal;
-  return Output{format == RowFormat::kCsv ? pedalCsv(pedal) : pedalJson(pedal), {}};
+  Result<Performed> performed = loadAndPerform(file);
+  if (!performed) return performed.error();
+  Output out;
+  out.notices = std::move(performed->notes);
+  const auto kept = std::make_shared<const HatPedal>(std::move(performed->performance.pedal));
+  out.rows = [kept, format](TextOut& text) {
+    (format == RowFormat::kCsv ? pedalCsv : pedalJson)(text, *kept);
+  };
+  return out;
 }
 
 Result<Output> check(const std::string& file, CheckFormat format) {
-  const Result<Song> song = load(file);
-  if (!song) return song.error();
-  const Result<Score> score = arrange(*song);
-  if (!score) return score.error();
-  const std::vector<Finding> findings = hatFindings(*score, uneven::perform(*score));
+  Result<Performed> performed = loadAndPerform(file);
+  if (!performed) return performed.error();
+  const std::vector<Finding> findings = hatFindings(performed->score, performed->performance);
   Output out;
+  out.notices = std::move(performed->notes);
   out.findings = !findings.empty();
   if (format == CheckFormat::kJson) {
     nlohmann::json rows = nlohmann::json::array();
@@ -209,17 +243,22 @@ Result<Output> check(const std::string& file, CheckFormat format) {
 }
 
 Result<Output> render(const RenderCall& call) {
-  const Result<Song> song = load(call.song);
-  if (!song) return song.error();
-  const Result<KitMap> map = loadMap(call, *song);
+  Result<Loaded> loaded = load(call.song);
+  if (!loaded) return loaded.error();
+  const Result<KitMap> map = loadMap(call, loaded->song);
   if (!map) return map.error();
-  const Result<Rendering> rendering = uneven::render(*song, *map, call.options);
+  for (const std::string& in : {call.song, call.map}) {
+    if (const Status safe = refuseSameFile(in, call.out); !safe) return safe.error();
+  }
+  Result<Rendering> rendering = uneven::render(loaded->song, *map, call.options);
   if (!rendering) return rendering.error();
   const Result<std::string> bytes = writeSmf(rendering->sequence);
   if (!bytes) return bytes.error();
-  PosixFileSystem files;
-  if (const Status saved = saveAtomically(files, call.out, *bytes); !saved) return saved.error();
-  return Output{{}, rendering->notices};
+  if (const Status saved = write(call.out, *bytes); !saved) return saved.error();
+  Output out;
+  out.notices = std::move(loaded->notes);
+  std::move(rendering->notices.begin(), rendering->notices.end(), std::back_inserter(out.notices));
+  return out;
 }
 
 namespace {
@@ -285,29 +324,25 @@ std::string toolList() {
 Result<Output> edit(const EditCall& call) {
   const Result<Arguments> arguments = argumentsOf(call.words);
   if (!arguments) return arguments.error();
-  const Result<Song> song = load(call.song);
-  if (!song) return song.error();
-  if (song->findGroove(call.groove) == nullptr) {
+  Result<Loaded> loaded = load(call.song);
+  if (!loaded) return loaded.error();
+  if (loaded->song.findGroove(call.groove) == nullptr) {
     return Error{ErrorCode::kUnknown,
                  fmt::format("there is no groove \"{}\"", call.groove),
                  {call.song, 0, 0, std::nullopt}};
   }
-  const Result<SongOutcome> outcome = runTool(call.words.front(), *song, call.groove, *arguments);
+  const Result<SongOutcome> outcome =
+      runTool(call.words.front(), loaded->song, call.groove, *arguments);
   if (!outcome) return outcome.error();
   if (const Result<Score> score = arrange(outcome->song); !score) return score.error();
-  PosixFileSystem files;
-  if (const Status saved = saveAtomically(files, call.out, writeSong(outcome->song)); !saved) {
-    return saved.error();
-  }
-  return Output{{}, outcome->notes};
+  if (const Status saved = write(call.out, writeSong(outcome->song)); !saved) return saved.error();
+  Output out;
+  out.notices = std::move(loaded->notes);
+  out.notices.insert(out.notices.end(), outcome->notes.begin(), outcome->notes.end());
+  return out;
 }
 
 namespace {
-
-struct Loaded {
-  Song song;
-  std::vector<std::string> notes;
-};
 
 Song songOf(Groove groove) {
   Song song = blankSong();
@@ -320,13 +355,8 @@ Song songOf(Groove groove) {
 }
 
 Result<Loaded> loadAny(const std::string& file) {
-  if (endsWithNoCase(file, ".ustick")) {
-    const Result<Song> song = load(file);
-    if (!song) return song.error();
-    return Loaded{*song, {}};
-  }
-  PosixFileSystem files;
-  const Result<std::string> text = files.read(file);
+  if (endsWithNoCase(file, ".ustick")) return load(file);
+  const Result<std::string> text = machine().read(file);
   if (!text) return text.error();
   if (endsWithNoCase(file, ".txt")) {
     Result<TabReading> tab = readDrumTab(*text, houseKit(), file);
@@ -334,9 +364,10 @@ Result<Loaded> loadAny(const std::string& file) {
     return Loaded{songOf(std::move(tab->groove)), std::move(tab->notes)};
   }
   if (endsWithNoCase(file, ".csv")) {
-    Result<Groove> groove = readHitsCsv(*text, houseKit(), file);
+    std::vector<std::string> notes;
+    Result<Groove> groove = readHitsCsv(*text, houseKit(), file, &notes);
     if (!groove) return groove.error();
-    return Loaded{songOf(*std::move(groove)), {}};
+    return Loaded{songOf(*std::move(groove)), std::move(notes)};
   }
   return Error{ErrorCode::kUsage,
                "is read from .ustick, .txt (drum tab) and .csv (hits) only",
@@ -378,10 +409,10 @@ Result<std::string> bytesFor(const ConvertCall& call, const Song& song,
 Result<Output> convert(const ConvertCall& call) {
   Result<Loaded> loaded = loadAny(call.in);
   if (!loaded) return loaded.error();
+  if (const Status safe = refuseSameFile(call.in, call.out); !safe) return safe.error();
   const Result<std::string> bytes = bytesFor(call, loaded->song, loaded->notes);
   if (!bytes) return bytes.error();
-  PosixFileSystem files;
-  if (const Status saved = saveAtomically(files, call.out, *bytes); !saved) return saved.error();
+  if (const Status saved = write(call.out, *bytes); !saved) return saved.error();
   return Output{{}, loaded->notes, false};
 }
 

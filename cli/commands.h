@@ -2,10 +2,12 @@
 // What each command of `ustick` does. A command returns what goes to stdout, or an Error.
 #pragma once
 
+#include <functional>
 #include <string>
 #include <vector>
 
 #include "core/base/result.h"
+#include "core/base/text_out.h"
 #include "core/midi/voice.h"
 
 namespace uneven::cli {
@@ -14,6 +16,8 @@ struct Output {
   std::string text;                  // for stdout
   std::vector<std::string> notices;  // for stderr; the command has still done its work
   bool findings = false;             // done, but something was found: exit 1
+  // In place of `text` what is too long to be kept: puts it out piece by piece.
+  std::function<void(TextOut&)> rows = nullptr;
 };
 
 // Of a song, or of a Standard MIDI File when the name ends in .mid.

@@ -5,10 +5,12 @@
 #include <cstdio>
 
 #include "cli/commands.h"
+#include "core/base/utf8.h"
 
 namespace {
 
 using uneven::Result;
+using uneven::TextOut;
 using uneven::cli::Output;
 using uneven::cli::RowFormat;
 
@@ -24,10 +26,14 @@ int fail(const std::string& line) {
 int report(const Result<Output>& result) {
   if (!result) return fail(result.error().line());
   for (const std::string& notice : result->notices) {
-    std::fprintf(stderr, "ustick: note: %s\n", notice.c_str());
+    std::fprintf(stderr, "ustick: note: %s\n", uneven::asUtf8(notice).c_str());
   }
-  const std::string& text = result->text;
-  if (std::fwrite(text.data(), 1, text.size(), stdout) != text.size() || std::fflush(stdout) != 0) {
+  TextOut out([](std::string_view block) {
+    return std::fwrite(block.data(), 1, block.size(), stdout) == block.size();
+  });
+  out.put(result->text);
+  if (result->rows) result->rows(out);
+  if (!out.finish() || std::fflush(stdout) != 0) {
     return fail("cannot write the result to standard output");
   }
   return result->findings ? kFindings : kDone;

@@ -105,7 +105,7 @@ class Builder {
       rowOf_[row.piece] = i;
       row.top = scene_.area.top + height * static_cast<double>(i);
       row.baseline = row.top + height - 14;
-      row.room = std::clamp(height - 30, 8.0, 120.0);
+      row.room = std::clamp(height - 30, 8.0, 240.0);
     }
   }
 

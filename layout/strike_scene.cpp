@@ -16,6 +16,7 @@ constexpr double kRightMargin = 30;
 constexpr double kBottomMargin = 20;
 constexpr double kHeadRoom = 13;      // above the tallest stick, for its head
 constexpr double kStruckHeight = 86;  // wanted for a lane that is struck
+constexpr double kStruckMost = 230;   // and taken where there is room
 constexpr double kIdleLeast = 22;     // for one that is not: its name
 constexpr double kIdleMost = 56;
 constexpr double kLetterRoom = 15;    // below the line, for the limb's letter
@@ -30,9 +31,10 @@ void stackLanes(const Rect& area, std::vector<LaneShape>& lanes, const std::vect
   const double idle = static_cast<double>(lanes.size()) - count;
   const double idleHeight = std::clamp(
       idle == 0 ? 0 : (area.height() - count * kStruckHeight) / idle, kIdleLeast, kIdleMost);
-  // Struck lanes share what is left, unless that is far more than they want: then all grow alike.
+  // Struck lanes share what is left, and their sticks grow with them, until they are far larger
+  // than anybody wants: then all grow alike.
   const double left = count == 0 ? 0 : (area.height() - idle * idleHeight) / count;
-  const double struckHeight = std::clamp(left, kIdleLeast, kStruckHeight);
+  const double struckHeight = std::clamp(left, kIdleLeast, kStruckMost);
   const double shares = count * struckHeight + idle * idleHeight;
   double top = area.top;
   for (std::size_t i = 0; i < lanes.size(); ++i) {
@@ -41,7 +43,7 @@ void stackLanes(const Rect& area, std::vector<LaneShape>& lanes, const std::vect
     lane.top = top;
     top += height;
     lane.baseline = lane.top + height - std::min(kLetterRoom, 0.4 * height);
-    lane.room = std::clamp(height - kLetterRoom - kHeadRoom, 6.0, 90.0);
+    lane.room = std::clamp(height - kLetterRoom - kHeadRoom, 6.0, kStruckMost);
   }
 }
 

@@ -39,11 +39,7 @@ constexpr std::int64_t kStrokesAtOnce = 100'000;
 }  // namespace
 
 DeliverStage::DeliverStage(Document& document, FileSystem& files, Prompts& prompts, QWidget* parent)
-    : QWidget(parent),
-      document_(document),
-      files_(files),
-      prompts_(prompts),
-      maps_(builtInKitMaps()) {
+    : QWidget(parent), document_(document), files_(files), prompts_(prompts) {
   auto* layout = new QHBoxLayout(this);
   layout->setContentsMargins(20, 18, 20, 14);
   layout->setSpacing(28);
@@ -63,12 +59,18 @@ DeliverStage::DeliverStage(Document& document, FileSystem& files, Prompts& promp
   right->addWidget(table_, 1);
   layout->addLayout(right, 1);
   connect(&document_, &Document::changed, this, [this] {
-    fresh_ = false;
     fillMaps();
-    if (isVisible()) refresh();
+    again();
   });
   connect(&worker_, &QFutureWatcherBase::finished, this, [this] {
-    if (!worker_.isCanceled() && !fresh_) take(worker_.result());
+    if (worker_.future().resultCount() == 0) {
+      if (worker_.isCanceled()) return;
+      cancel();  // it threw, which is thrown on here
+      worker_.waitForFinished();
+      return;
+    }
+    // What has been rendered of a song that is another by now is thrown away.
+    if (auto made = worker_.result(); made->wanted == wanted_) take(std::move(made));
   });
   fillMaps();
 }
@@ -141,6 +143,7 @@ QWidget* DeliverStage::form() {
   down->addWidget(busy_);
   written_ = new QLabel(side);
   written_->setWordWrap(true);
+  written_->setTextFormat(Qt::PlainText);
   written_->setTextInteractionFlags(Qt::TextSelectableByMouse);
   down->addWidget(written_);
   notices_ = quietLabel({}, side);
@@ -149,10 +152,7 @@ QWidget* DeliverStage::form() {
   down->addWidget(notices_);
   down->addStretch(1);
 
-  const auto again = [this] {
-    fresh_ = false;
-    refresh();
-  };
+  const auto again = [this] { this->again(); };
   for (NumberField* field : {ppq_, leadIn_}) {
     connect(field, &NumberField::edited, this, again);
     connect(field, &NumberField::refused, this, &DeliverStage::refused);
@@ -170,8 +170,8 @@ QWidget* DeliverStage::form() {
 
 void DeliverStage::fillMaps() {
   map_->clear();
-  for (const KitMap& map : maps_) {
-    map_->addItem(QString::fromStdString(map.name), QString::fromStdString(map.id));
+  for (const KitMap* map : document_.kitMaps().maps()) {
+    map_->addItem(QString::fromStdString(map->name), QString::fromStdString(map->id));
   }
   const int found = map_->findData(QString::fromStdString(document_.song().map));
   if (found < 0) {
@@ -195,17 +195,20 @@ void DeliverStage::chooseMap(int index) {
       fillMaps();
       return Q_EMIT failed(tr("Not read. %1").arg(QString::fromStdString(map.error().line())));
     }
-    std::erase_if(maps_, [&](const KitMap& old) { return old.id == map->id; });
-    maps_.push_back(*map);
+    document_.kitMaps().add(*map);
     id = QString::fromStdString(map->id);
   }
   Song song = document_.song();
   song.map = id.toStdString();
-  fresh_ = false;
-  if (!document_.apply(tr("Kit map %1").arg(id), std::move(song)) || !fresh_) {
-    fillMaps();
-    refresh();
-  }
+  document_.apply(tr("Kit map %1").arg(id), std::move(song));
+  // The map of that id may be another now.
+  fillMaps();
+  again();
+}
+
+void DeliverStage::again() {
+  ++wanted_;
+  if (isVisible()) refresh();
 }
 
 RenderOptions DeliverStage::options() const {
@@ -218,8 +221,10 @@ RenderOptions DeliverStage::options() const {
 }
 
 std::shared_ptr<const DeliverStage::Made> DeliverStage::make(const Song& song, const KitMap& map,
-                                                             const RenderOptions& options) {
+                                                             const RenderOptions& options,
+                                                             std::uint64_t wanted) {
   auto made = std::make_shared<Made>();
+  made->wanted = wanted;
   made->map = map;
   Result<Score> score = arrange(song);
   if (!score) {
@@ -244,10 +249,11 @@ std::shared_ptr<const DeliverStage::Made> DeliverStage::make(const Song& song, c
 }
 
 void DeliverStage::refresh() {
-  const auto map = std::find_if(maps_.begin(), maps_.end(),
-                                [&](const KitMap& m) { return m.id == document_.song().map; });
-  if (map == maps_.end()) {
+  cancelled_ = false;
+  const KitMap* map = document_.kitMaps().find(document_.song().map);
+  if (map == nullptr) {
     auto nothing = std::make_shared<Made>();
+    nothing->wanted = wanted_;
     nothing->error = Error{ErrorCode::kUnknown,
                            "the song's kit map \"" + document_.song().map +
                                "\" is not here; choose another, or read it from its file",
@@ -255,16 +261,17 @@ void DeliverStage::refresh() {
     return take(std::move(nothing));
   }
   const Result<Score> score = arrange(document_.song());
-  if (!score || score->hits <= kStrokesAtOnce) {
-    return take(make(document_.song(), *map, options()));
+  if (!score || score->strokes <= kStrokesAtOnce) {
+    return take(make(document_.song(), *map, options(), wanted_));
   }
   busy_->show();
-  worker_.setFuture(QtConcurrent::run([song = document_.song(), map = *map, options = options()] {
-    return make(song, map, options);
-  }));
+  worker_.setFuture(
+      QtConcurrent::run([song = document_.song(), map = *map, options = options(),
+                         wanted = wanted_] { return make(song, map, options, wanted); }));
 }
 
 void DeliverStage::cancel() {
+  cancelled_ = true;
   worker_.setFuture({});
   busy_->hide();
   listTitle_->setText(tr("Rendering was cancelled"));
@@ -273,7 +280,6 @@ void DeliverStage::cancel() {
 
 void DeliverStage::take(std::shared_ptr<const Made> made) {
   made_ = std::move(made);
-  fresh_ = true;
   busy_->hide();
   write_->setEnabled(!made_->error);
   tile_->setVisible(!made_->error);
@@ -300,15 +306,17 @@ void DeliverStage::take(std::shared_ptr<const Made> made) {
 }
 
 std::shared_ptr<const DeliverStage::Made> DeliverStage::current() {
-  if (!fresh_) refresh();
-  if (!fresh_) {
-    // A long song is rendered aside: the window goes on living, and Cancel ends the wait.
+  if (!fresh()) refresh();
+  while (!fresh() && !cancelled_) {
+    // A long song is rendered aside: the window goes on living, and Cancel ends the wait. What is
+    // edited meanwhile is rendered too.
     QEventLoop wait;
     connect(&worker_, &QFutureWatcherBase::finished, &wait, &QEventLoop::quit);
     connect(this, &DeliverStage::cancelled, &wait, &QEventLoop::quit);
     wait.exec();
+    if (!fresh() && !cancelled_ && !worker_.isRunning()) refresh();
   }
-  if (fresh_) return made_;
+  if (fresh()) return made_;
   auto nothing = std::make_shared<Made>();
   nothing->error = Error{ErrorCode::kUsage, "rendering was cancelled", {}};
   return nothing;
@@ -322,6 +330,11 @@ QString DeliverStage::fileName() const {
 
 bool DeliverStage::writeTo(const QString& path) {
   const auto made = current();
+  if (const Status safe = refuseSameFile(document_.path().toStdString(), path.toStdString());
+      !safe) {
+    Q_EMIT failed(tr("Not written. %1").arg(QString::fromStdString(safe.error().line())));
+    return false;
+  }
   if (made->error) {
     Q_EMIT failed(tr("Not written. %1").arg(QString::fromStdString(made->error->line())));
     return false;
@@ -347,9 +360,10 @@ void DeliverStage::write() {
 }
 
 QString DeliverStage::makeTemporaryFile() {
-  if (!temporary_.isValid() || current()->error) return {};
+  const auto made = current();
+  if (!temporary_.isValid() || made->error) return {};
   const QString path = temporary_.filePath(fileName());
-  return saveAtomically(files_, path.toStdString(), made_->bytes) ? path : QString();
+  return saveAtomically(files_, path.toStdString(), made->bytes) ? path : QString();
 }
 
 void DeliverStage::copyList() {
@@ -358,7 +372,7 @@ void DeliverStage::copyList() {
 
 void DeliverStage::showEvent(QShowEvent* event) {
   QWidget::showEvent(event);
-  if (!fresh_) refresh();
+  if (!fresh()) refresh();
 }
 
 }  // namespace uneven

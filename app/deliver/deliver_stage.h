@@ -55,9 +55,10 @@ class DeliverStage : public QWidget {
     std::optional<Rendering> rendering;
     std::string bytes;
     std::optional<Error> error;
+    std::uint64_t wanted = 0;  // of the stage, when it was asked for
   };
   static std::shared_ptr<const Made> make(const Song& song, const KitMap& map,
-                                          const RenderOptions& options);
+                                          const RenderOptions& options, std::uint64_t wanted);
 
   QWidget* form();
   void addRow(QGridLayout* grid, const QString& name, QWidget* field, const QString& tip);
@@ -74,7 +75,6 @@ class DeliverStage : public QWidget {
   Document& document_;
   FileSystem& files_;
   Prompts& prompts_;
-  std::vector<KitMap> maps_;
   NumberField* ppq_ = nullptr;
   ChoiceField* map_ = nullptr;
   ChoiceField* type_ = nullptr;
@@ -90,7 +90,10 @@ class DeliverStage : public QWidget {
   MidiTile* tile_ = nullptr;
   QTemporaryDir temporary_;
   std::shared_ptr<const Made> made_;
-  bool fresh_ = false;
+  bool fresh() const { return made_ != nullptr && made_->wanted == wanted_; }
+  void again();               // what has been made is stale
+  std::uint64_t wanted_ = 1;  // grows with whatever is rendered anew
+  bool cancelled_ = false;
   QFutureWatcher<std::shared_ptr<const Made>> worker_;
 };
 

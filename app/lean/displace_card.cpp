@@ -56,7 +56,7 @@ void DisplaceCard::build() {
         tr("How far this piece lies behind (+) or ahead (\u2212) of the grid, in ms. Or drag "
            "its name in the map"),
         [=](const Feel& f) { return msOf(f.displacement, piece); },
-        [=](Feel& f, double v) { f.displacement[piece] = Milliseconds(v); });
+        [=](Feel& f, double v) { setDisplacement(f, piece, Milliseconds(v)); });
   }
   for (const Limb limb : limbs()) {
     addNumber(
@@ -64,7 +64,7 @@ void DisplaceCard::build() {
         QStringLiteral("lean-displace-") + qs(textOf(limb)),
         tr("What this limb adds to all it plays, in ms"),
         [=](const Feel& f) { return msOf(f.limbDisplacement, limb); },
-        [=](Feel& f, double v) { f.limbDisplacement[limb] = Milliseconds(v); });
+        [=](Feel& f, double v) { setDisplacement(f, limb, Milliseconds(v)); });
   }
   keep_ = new ChoiceField(Qt::AlignRight, this);
   keep_->addItems({tr("its milliseconds"), tr("its share of the beat")});
@@ -159,7 +159,7 @@ void DisplaceCard::readChosen() {
   const Beat bar = document().groove().meter.barLength();
   for (const TimingRow& row : timingRows(document().score(), document().performance(),
                                          static_cast<int>(editing_.cursorAt().floorDiv(bar)))) {
-    if (row.ref != HitRef{editing_.cursorAt(), editing_.cursorPiece(), 0}) continue;
+    if (row.ref != HitRef{editing_.cursorAt(), editing_.cursorPiece()}) continue;
     const Milliseconds held = row.performed - row.swung - row.parts.sum() - row.drift;
     QStringList from;
     const auto add = [&](const QString& name, Milliseconds ms) {

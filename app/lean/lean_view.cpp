@@ -261,8 +261,6 @@ std::optional<LeanView::Drag> LeanView::dragAt(Point p) {
   Drag drag;
   drag.from = p;
   drag.before = editing_.document().song();
-  drag.merge = {Document::newMergeKey(), false};
-  drag.indexBefore = editing_.document().undoStack().index();
   const std::string groove = editing_.document().grooveId();
   const double scale = viewport_.pxPerMs;
   if (const auto slot = leanSlotAt(shown, p)) {
@@ -272,6 +270,8 @@ std::optional<LeanView::Drag> LeanView::dragAt(Point p) {
       const Milliseconds ms = snapped(from.shift.count() - way.y / stripScale);
       QString step =
           tr("Slot %1 %2").arg(editing_.countAt(scene_.begin + from.inBar), signedMs(ms));
+      // Back where it began: not even a feel is made for it.
+      if (ms == from.shift) return std::pair(step, song);
       return std::pair(step, withFeelChanged(song, groove, [&](Feel& feel) {
                          setSlot(feel, from.inBar, std::nullopt, ms);
                        }));
@@ -283,9 +283,11 @@ std::optional<LeanView::Drag> LeanView::dragAt(Point p) {
     drag.change = [=, this](const Song& song, Point way) {
       const Milliseconds ms = snapped(from.displacement.count() + way.x / scale);
       const QString name = qs((*song.kit)[from.piece].name);
-      return std::pair(
-          tr("%1 %2").arg(name, signedMs(ms)),
-          withFeelChanged(song, groove, [&](Feel& feel) { feel.displacement[from.piece] = ms; }));
+      const QString step = tr("%1 %2").arg(name, signedMs(ms));
+      if (ms == from.displacement) return std::pair(step, song);
+      return std::pair(step, withFeelChanged(song, groove, [&](Feel& feel) {
+                         setDisplacement(feel, from.piece, ms);
+                       }));
     };
     return drag;
   }
@@ -316,7 +318,9 @@ void LeanView::mousePressEvent(QMouseEvent* event) {
     }
     return;
   }
+  gesture_.reset();
   drag_ = dragAt(p);
+  if (drag_) gesture_.emplace(editing_.document());
   if (!drag_ && p.x > scene_.area.left) editing_.select({});
 }
 
@@ -324,7 +328,7 @@ void LeanView::mouseMoveEvent(QMouseEvent* event) {
   const Point p{event->position().x(), event->position().y()};
   if (drag_) {
     auto [step, song] = drag_->change(drag_->before, {p.x - drag_->from.x, p.y - drag_->from.y});
-    editing_.document().apply(step, std::move(song), drag_->merge);
+    editing_.document().apply(step, std::move(song), gesture_->merge());
     return;
   }
   const LeanScene& shown = scene();
@@ -334,6 +338,7 @@ void LeanView::mouseMoveEvent(QMouseEvent* event) {
 }
 
 void LeanView::mouseReleaseEvent(QMouseEvent* /*event*/) {
+  gesture_.reset();
   drag_.reset();
 }
 
@@ -394,9 +399,8 @@ void LeanView::keyPressEvent(QKeyEvent* event) {
   switch (event->key()) {
     case Qt::Key_Escape:
       if (!drag_) break;
-      if (editing_.document().undoStack().index() > drag_->indexBefore) {
-        editing_.document().cancelLast();
-      }
+      gesture_->cancel();
+      gesture_.reset();
       drag_.reset();
       return;
     case Qt::Key_S:
@@ -470,9 +474,10 @@ QString LeanView::tipAt(Point p) {
 bool LeanView::event(QEvent* event) {
   if (event->type() != QEvent::ToolTip) return QWidget::event(event);
   const auto* help = static_cast<QHelpEvent*>(event);
-  QToolTip::showText(
-      help->globalPos(),
-      tipAt({static_cast<double>(help->pos().x()), static_cast<double>(help->pos().y())}), this);
+  QToolTip::showText(help->globalPos(),
+                     plainText(tipAt({static_cast<double>(help->pos().x()),
+                                      static_cast<double>(help->pos().y())})),
+                     this);
   return true;
 }
 

@@ -57,8 +57,6 @@ class LeanView : public QWidget {
     Point from;
     Song before;
     std::function<std::pair<QString, Song>(const Song&, Point way)> change;
-    Merge merge;
-    int indexBefore = 0;
   };
   std::optional<Drag> dragAt(Point p);
 
@@ -69,6 +67,7 @@ class LeanView : public QWidget {
   bool straight_ = false;
   std::string compared_;
   std::optional<Drag> drag_;
+  std::optional<SongGesture> gesture_;  // of the drag
 };
 
 }  // namespace uneven

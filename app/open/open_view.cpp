@@ -89,11 +89,16 @@ void OpenView::resizeEvent(QResizeEvent* /*event*/) {
   fresh_ = false;
 }
 
+const KitMap& OpenView::kitMap() const {
+  const Document& document = editing_.document();
+  return document.kitMaps().orDefault(document.song().map);
+}
+
 // The zones of the kit map: what each degree of opening is called.
 void OpenView::paintZones(QPainter& p) const {
   const Rect& band = scene_.band;
   p.setFont(theme::font(12));
-  for (const HatDegree& degree : hatDegrees(kitMapOrDefault(editing_.document().song().map))) {
+  for (const HatDegree& degree : hatDegrees(kitMap())) {
     const double y = scene_.yOf(degree.to);
     p.setPen(QPen(theme::kLine, 1, Qt::DashLine));
     if (degree.to < 1) p.drawLine(QPointF(band.left, y), QPointF(band.right, y));
@@ -226,7 +231,7 @@ void OpenView::lift(Point p) {
       [&](Pedal& pedal) {
         if (pedal.pump) pedal.pump->lift = open;
       },
-      drawMerge_);
+      gesture_->merge());
 }
 
 void OpenView::paintEvent(QPaintEvent* /*event*/) {
@@ -263,7 +268,7 @@ void OpenView::mousePressEvent(QMouseEvent* event) {
   if (event->button() != Qt::LeftButton || preview_) return;
   const Point p{event->position().x(), event->position().y()};
   const OpenScene& shown = scene();
-  indexBefore_ = editing_.document().undoStack().index();
+  gesture_.reset();  // of a press whose release went elsewhere
   if (const auto slot = pumpSlotAt(shown, p)) return togglePress(*slot);
   if (onFeet(shown, p)) {
     const Beat last = slotBefore(editing_.groove(), shown.end);
@@ -273,12 +278,12 @@ void OpenView::mousePressEvent(QMouseEvent* event) {
   const bool onBand = p.y >= shown.strokes.top && p.y <= shown.band.bottom + 12;
   if ((event->modifiers() & Qt::AltModifier) != 0 && onBand && pumped) {
     lifting_ = true;
-    drawMerge_ = {Document::newMergeKey(), false};
+    gesture_.emplace(editing_.document());
     return lift(p);
   }
   if ((event->modifiers() & Qt::ControlModifier) != 0 && onBand) {
     drawing_ = std::min(slotNear(shown, p.x), slotBefore(editing_.groove(), shown.end));
-    drawMerge_ = {Document::newMergeKey(), false};
+    gesture_.emplace(editing_.document());
     return drawMove(p);
   }
   if (const auto hit = gripAt(shown, p)) {
@@ -289,7 +294,8 @@ void OpenView::mousePressEvent(QMouseEvent* event) {
       editing_.moveCursor(grip.hit.at, grip.hit.piece);
     }
     const bool start = grip.move && !hit->end && std::abs(p.x - grip.from) <= kHandle;
-    drag_ = Drag{grip, hit->end, start, {Document::newMergeKey(), false}};
+    gesture_.emplace(editing_.document());
+    drag_ = Drag{grip, hit->end, start};
     return;
   }
   const auto stroke = hatStrokeAt(shown, p.x);
@@ -299,19 +305,20 @@ void OpenView::mousePressEvent(QMouseEvent* event) {
   if (p.y < shown.band.top) return;
   OpeningGrip grip;
   grip.hit = ref;
-  drag_ = Drag{grip, false, false, {Document::newMergeKey(), false}};
+  gesture_.emplace(editing_.document());
+  drag_ = Drag{grip, false, false};
 }
 
 void OpenView::drawMove(Point p) {
   const double open = std::max(0.05, scene_.openingAt(p.y));
   const Beat end = std::max(slotNear(scene_, p.x), slotAfter(editing_.groove(), *drawing_));
   // Where the hand strikes, what is drawn is that stroke's own opening.
-  if (indexOf(editing_.groove(), {*drawing_, piece::kHat, 0})) {
+  if (indexOf(editing_.groove(), {*drawing_, piece::kHat})) {
     editing_.moveCursor(*drawing_, piece::kHat);
-    editing_.openTo(open, drawMerge_);
-    return editing_.openFor(end - *drawing_, drawMerge_);
+    editing_.openTo(open, gesture_->merge());
+    return editing_.openFor(end - *drawing_, gesture_->merge());
   }
-  editing_.setMove({*drawing_, open, end - *drawing_, {}}, drawMerge_);
+  editing_.setMove({*drawing_, open, end - *drawing_, {}}, gesture_->merge());
   if (editing_.drawn() != drawing_) editing_.chooseDrawn(*drawing_);
 }
 
@@ -321,15 +328,16 @@ void OpenView::dragTo(Point p) {
   if (drag_->end) {
     const Beat at = drawn != nullptr ? drawn->at : drag_->grip.hit.at;
     const Beat end = std::max(slotNear(shown, p.x), slotAfter(editing_.groove(), at));
-    return editing_.openFor(end - at, drag_->merge);
+    return editing_.openFor(end - at, gesture_->merge());
   }
   if (drag_->start && drawn != nullptr) {
     const Beat last = slotBefore(editing_.groove(), shown.end);
-    editing_.startDrawn(std::min(slotNear(shown, p.x), last), drag_->merge);
+    editing_.startDrawn(std::min(slotNear(shown, p.x), last), gesture_->merge());
   }
   // Not to nothing, which would take a drawn one away from under the hand.
   const double least = drag_->grip.move ? 0.01 : 0;
-  editing_.openTo(std::max(least, std::round(100 * scene().openingAt(p.y)) / 100), drag_->merge);
+  editing_.openTo(std::max(least, std::round(100 * scene().openingAt(p.y)) / 100),
+                  gesture_->merge());
 }
 
 void OpenView::mouseMoveEvent(QMouseEvent* event) {
@@ -342,6 +350,7 @@ void OpenView::mouseMoveEvent(QMouseEvent* event) {
 }
 
 void OpenView::mouseReleaseEvent(QMouseEvent* /*event*/) {
+  gesture_.reset();
   drag_.reset();
   drawing_.reset();
   lifting_ = false;
@@ -386,7 +395,7 @@ void OpenView::walk(int by) {
 // What the keys work on: the chosen drawn opening, or the stroke at the cursor.
 std::optional<PedalMove> OpenView::chosen() const {
   if (const PedalMove* move = editing_.drawnMove()) return *move;
-  const auto index = indexOf(editing_.groove(), {editing_.cursorAt(), piece::kHat, 0});
+  const auto index = indexOf(editing_.groove(), {editing_.cursorAt(), piece::kHat});
   if (!index) return std::nullopt;
   const Hit& hit = editing_.groove().hits[*index];
   return PedalMove{hit.at, hit.open, hit.openFor, {}};
@@ -415,7 +424,8 @@ void OpenView::endBy(int slots) {
 // Gives up the gesture at hand; what it has changed is taken back.
 bool OpenView::giveUp() {
   if (!drag_ && !drawing_ && !lifting_) return false;
-  if (editing_.document().undoStack().index() > indexBefore_) editing_.document().cancelLast();
+  gesture_->cancel();
+  gesture_.reset();
   drag_.reset();
   drawing_.reset();
   lifting_ = false;

@@ -47,10 +47,10 @@ class OpenView : public QWidget {
     OpeningGrip grip;
     bool end = false;
     bool start = false;  // a drawn one's round handle
-    Merge merge;
   };
 
   void refresh();
+  const KitMap& kitMap() const;
   void paintZones(QPainter& p) const;
   void paintBand(QPainter& p) const;
   void paintStrokes(QPainter& p) const;
@@ -74,8 +74,7 @@ class OpenView : public QWidget {
   std::optional<Drag> drag_;
   std::optional<Beat> drawing_;  // where a drawn move begins
   bool lifting_ = false;
-  int indexBefore_ = 0;  // of the undo stack at the press
-  Merge drawMerge_;      // of a drawn move or a lift
+  std::optional<SongGesture> gesture_;  // as long as the button is down
 };
 
 }  // namespace uneven

@@ -259,7 +259,8 @@ void PedalCard::readOpening() {
   start_->setRange({Beat(0), editing_.groove().length(), false});
   start_->setValue(opening ? std::optional(opening->at) : std::nullopt);
   open_->setValue(opening ? std::optional<double>(100 * opening->open) : std::nullopt);
-  const KitMap& map = kitMapOrDefault(editing_.document().song().map);
+  const Document& document = editing_.document();
+  const KitMap& map = document.kitMaps().orDefault(document.song().map);
   if (const auto degrees = hatDegrees(map); degrees != degrees_) {
     degrees_ = degrees;
     degree_->clear();

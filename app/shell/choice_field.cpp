@@ -3,6 +3,7 @@
 #include "app/shell/choice_field.h"
 
 #include <QPainter>
+#include <QStandardItemModel>
 
 #include "app/shell/theme.h"
 
@@ -16,6 +17,15 @@ ChoiceField::ChoiceField(Qt::Alignment alignment, QWidget* parent)
     : QComboBox(parent), alignment_(alignment) {
   setFocusPolicy(Qt::StrongFocus);
   if ((alignment & Qt::AlignRight) != 0) setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
+}
+
+void ChoiceField::addHeading(const QString& text) {
+  addItem(text);
+  auto* items = qobject_cast<QStandardItemModel*>(model());
+  QStandardItem* heading = items->item(count() - 1);
+  heading->setFlags(Qt::NoItemFlags);
+  heading->setFont(theme::font(12));
+  if (currentIndex() == count() - 1) setCurrentIndex(-1);
 }
 
 QSize ChoiceField::sizeHint() const {

@@ -16,6 +16,8 @@ class ChoiceField : public QComboBox {
   // Blank: several values differ.
   void setBlank() { setCurrentIndex(-1); }
   void setTextPixels(int pixels) { pixels_ = pixels; }
+  // A line among the choices that cannot be chosen.
+  void addHeading(const QString& text);
   QSize sizeHint() const override;
   QSize minimumSizeHint() const override;
 

@@ -4,6 +4,7 @@
 
 #include <QFileInfo>
 #include <QUndoCommand>
+#include <utility>
 
 #include "core/io/atomic_save.h"
 #include "core/io/song_json.h"
@@ -15,34 +16,47 @@ constexpr Milliseconds kMergeWithin{1000};
 
 class SongStep : public QUndoCommand {
  public:
-  SongStep(Document& document, const QString& name, Song after, Merge merge)
+  SongStep(Document& document, const QString& name, std::shared_ptr<const SongSnapshot> before,
+           std::shared_ptr<const SongSnapshot> after, Merge merge)
       : QUndoCommand(name),
         document_(document),
-        before_(document.song()),
+        before_(std::move(before)),
         after_(std::move(after)),
+        groove_(document.grooveId()),
         merge_(merge),
+        epoch_(document.epoch_),
         when_(document.now()) {}
   int id() const override { return merge_.key == 0 ? -1 : merge_.key; }
   bool mergeWith(const QUndoCommand* next) override {
     const auto& later = static_cast<const SongStep&>(*next);
-    if (merge_.timed && later.when_ - when_ > kMergeWithin) return false;
+    if (later.groove_ != groove_ || later.epoch_ != epoch_) return false;
+    if (later.when_ - when_ > kMergeWithin) return false;
     after_ = later.after_;
     when_ = later.when_;
+    if (*after_ == *before_) setObsolete(true);  // back where it began: no step at all
     return true;
   }
-  void undo() override {
-    if (forgotten_) setObsolete(true);  // the stack then throws it away instead of keeping a redo
-    document_.show(before_);
+  void undo() override { show(before_, *after_); }
+  // Pushed for what is shown already.
+  void redo() override {
+    if (done_) show(after_, *before_);
+    done_ = true;
   }
-  void redo() override { document_.show(after_); }
-  void forget() { forgotten_ = true; }
 
  private:
+  void show(const std::shared_ptr<const SongSnapshot>& wanted, const SongSnapshot& now) {
+    Song song = wanted->song(document_.song(), now);
+    document_.kept_ = wanted;
+    document_.show(std::move(song));
+  }
+
   Document& document_;
-  Song before_;
-  Song after_;
+  std::shared_ptr<const SongSnapshot> before_;
+  std::shared_ptr<const SongSnapshot> after_;
+  std::string groove_;
   Merge merge_;
-  bool forgotten_ = false;
+  int epoch_;
+  bool done_ = false;
   Milliseconds when_;
 };
 
@@ -71,6 +85,7 @@ Tempo Document::tempo() const {
 
 void Document::chooseGroove(const std::string& id) {
   if (id == grooveId_ || song_.findGroove(id) == nullptr) return;
+  endGesture();
   grooveId_ = id;
   refresh();
   Q_EMIT changed();
@@ -91,13 +106,16 @@ bool Document::refresh() {
   return true;
 }
 
-void Document::show(const Song& song) {
-  song_ = song;
+void Document::show(Song song) {
+  song_ = std::move(song);
+  ++revision_;
   refresh();
   Q_EMIT changed();
 }
 
 bool Document::apply(const QString& step, Song after, Merge merge) {
+  const bool dragged = merge.key != 0 && !merge.timed;
+  if (gesture_ && !(dragged && gesture_->key == merge.key)) endGesture();
   if (after == song_) return true;
   if (const Result<Score> whole = arrange(after); !whole) {
     Q_EMIT said(tr("Not done: %1").arg(QString::fromStdString(whole.error().message)));
@@ -105,7 +123,15 @@ bool Document::apply(const QString& step, Song after, Merge merge) {
   }
   const int squeezedBefore = performance_.squeezed;
   const int heldBefore = performance_.held;
-  undo_.push(new SongStep(*this, step, std::move(after), merge));
+  if (dragged) {
+    const bool begins = !gesture_;
+    if (begins) gesture_ = OpenGesture{merge.key, step, song_};
+    gesture_->step = step;
+    show(std::move(after));
+    if (begins) Q_EMIT fileChanged();
+  } else {
+    push(step, std::move(after), merge);
+  }
   QString said = step;
   if (performance_.squeezed > squeezedBefore) {
     said = tr("%1. Squeezed, since the stroke before is too near: %2 ornaments here")
@@ -120,12 +146,45 @@ bool Document::apply(const QString& step, Song after, Merge merge) {
   return true;
 }
 
-void Document::cancelLast() {
-  if (!undo_.canUndo()) return;
-  // The stack shows its commands as const, but it is we who put them there.
-  auto* step = const_cast<QUndoCommand*>(undo_.command(undo_.index() - 1));
-  static_cast<SongStep*>(step)->forget();
+void Document::push(const QString& step, Song after, Merge merge) {
+  auto before = kept_;
+  kept_ = SongSnapshot::of(after, before.get());
+  undo_.push(new SongStep(*this, step, std::move(before), kept_, merge));
+  if (after != song_) show(std::move(after));
+}
+
+void Document::endGesture() {
+  if (!gesture_) return;
+  const OpenGesture ended = *std::exchange(gesture_, std::nullopt);
+  if (ended.before != song_) push(ended.step, song_, {});
+  Q_EMIT fileChanged();
+}
+
+void Document::cancelGesture() {
+  if (!gesture_) return;
+  OpenGesture ended = *std::exchange(gesture_, std::nullopt);
+  if (ended.before != song_) show(std::move(ended.before));
+  Q_EMIT fileChanged();
+}
+
+void Document::undo() {
+  if (gesture_) return cancelGesture();
   undo_.undo();
+}
+
+SongGesture::SongGesture(Document& document)
+    : document_(document), merge_{Document::newMergeKey(), false} {}
+
+bool SongGesture::isOpen() const {
+  return document_.gesture_ && document_.gesture_->key == merge_.key;
+}
+
+void SongGesture::commit() {
+  if (isOpen()) document_.endGesture();
+}
+
+void SongGesture::cancel() {
+  if (isOpen()) document_.cancelGesture();
 }
 
 int Document::newMergeKey() {
@@ -134,9 +193,12 @@ int Document::newMergeKey() {
 }
 
 void Document::replace(Song song, const QString& path) {
+  gesture_.reset();
   undo_.clear();
   restored_ = false;
   song_ = std::move(song);
+  kept_ = SongSnapshot::of(song_, nullptr);
+  ++revision_;
   path_ = path;
   grooveId_.clear();
   refresh();
@@ -151,16 +213,8 @@ void Document::restore(Song song, const QString& path) {
   Q_EMIT fileChanged();
 }
 
-Status Document::load(const QString& path) {
-  const Result<std::string> text = files_.read(path.toStdString());
-  if (!text) return text.error();
-  Result<Song> song = readSong(*text, QFileInfo(path).fileName().toStdString());
-  if (!song) return song.error();
-  replace(*std::move(song), path);
-  return Done{};
-}
-
 Status Document::save(const QString& path) {
+  endGesture();
   Status saved = saveAtomically(files_, path.toStdString(), writeSong(song_));
   if (!saved) return saved;
   path_ = path;

@@ -2,8 +2,12 @@
 // The song that is open: the one truth, its undo steps and its file.
 //
 // Edits flow one way: a widget makes a changed Song with a pure edit and hands it to apply(); the
-// undo stack keeps the Songs before and after; changed() tells the views to read again. No view
+// undo stack keeps the songs before and after; changed() tells the views to read again. No view
 // keeps a second copy.
+//
+// While a hand drags, a SongGesture is open: what it applies is shown at once but becomes a step
+// only when the hand lets go. A gesture that is given up, or ends where it began, leaves undo and
+// redo as they were.
 #pragma once
 
 #include <QObject>
@@ -13,7 +17,9 @@
 #include <memory>
 
 #include "core/io/file_system.h"
+#include "core/midi/kit_map.h"
 #include "core/perform/performance.h"
+#include "core/song/snapshot.h"
 #include "core/song/song.h"
 
 namespace uneven {
@@ -39,25 +45,32 @@ class Document : public QObject {
   const Performance& performance() const { return performance_; }
   Tempo tempo() const;  // there
   Beat start() const;   // there
+  // Built-in kit maps and those that have been read since.
+  KitMapLibrary& kitMaps() { return kitMaps_; }
+  const KitMapLibrary& kitMaps() const { return kitMaps_; }
+  // Grows with every change of the song.
+  std::uint64_t revision() const { return revision_; }
 
   void chooseGroove(const std::string& id);
 
   // False, with a message, when the change would break a limit of the song; nothing is changed
   // then.
   bool apply(const QString& step, Song after, Merge merge = {});
-  // Takes back the last step without leaving it for redo: a gesture was cancelled.
-  void cancelLast();
+  // The next edit is a step of its own, however closely it follows.
+  void breakMerge() { ++epoch_; }
   static int newMergeKey();
+  // Gives up a gesture that is open, else takes the last step back.
+  void undo();
   QUndoStack& undoStack() { return undo_; }
 
   // Another song, with an empty history. `path` empty: not saved yet.
   void replace(Song song, const QString& path);
   // As replace, but counts as unsaved: restored after a crash.
   void restore(Song song, const QString& path);
-  Status load(const QString& path);
+  // What was read but left out is said.
   Status save(const QString& path);
   const QString& path() const { return path_; }
-  bool modified() const { return !undo_.isClean() || restored_; }
+  bool modified() const { return !undo_.isClean() || restored_ || gesture_; }
   QString fileTitle() const;  // the file's name, or the song's title
 
  Q_SIGNALS:
@@ -68,20 +81,52 @@ class Document : public QObject {
 
  private:
   friend class SongStep;
+  friend class SongGesture;
+  struct OpenGesture {
+    int key = 0;
+    QString step;
+    Song before;
+  };
   Milliseconds now() const { return clock_(); }
-  void show(const Song& song);
+  void show(Song song);
   bool refresh();
+  void push(const QString& step, Song after, Merge merge);
+  void endGesture();     // what it has changed becomes a step
+  void cancelGesture();  // or is taken back
 
   FileSystem& files_;
   std::function<Milliseconds()> clock_;
+  KitMapLibrary kitMaps_;
   Song song_;
+  std::uint64_t revision_ = 0;
   std::string grooveId_;
   Score score_;
   Performance performance_;
   Feel straight_;
   QUndoStack undo_;
+  std::shared_ptr<const SongSnapshot> kept_;  // of the song, but for an open gesture
+  std::optional<OpenGesture> gesture_;
+  int epoch_ = 0;
   QString path_;
   bool restored_ = false;
+};
+
+// A hand that drags. All that is applied with its merge is one step when it goes, or none.
+class SongGesture {
+ public:
+  explicit SongGesture(Document& document);
+  ~SongGesture() { commit(); }
+  SongGesture(const SongGesture&) = delete;
+  SongGesture& operator=(const SongGesture&) = delete;
+
+  Merge merge() const { return merge_; }
+  void commit();
+  void cancel();
+
+ private:
+  bool isOpen() const;
+  Document& document_;
+  Merge merge_;
 };
 
 }  // namespace uneven

@@ -8,6 +8,7 @@
 #include <QSettings>
 #include <QStandardPaths>
 #include <QWidget>
+#include <QtConcurrent/QtConcurrentRun>
 
 #include "app/shell/document.h"
 #include "app/shell/prompts.h"
@@ -17,6 +18,9 @@
 namespace uneven {
 namespace {
 
+// Files of fewer bytes are read between two frames.
+constexpr qint64 kReadAtOnce = 1'000'000;
+
 const QString kRecentKey = QStringLiteral("files/recent");
 
 QString withEnding(const QString& path) {
@@ -25,12 +29,21 @@ QString withEnding(const QString& path) {
 
 }  // namespace
 
-FileDesk::FileDesk(Document& document, Prompts& prompts, QSettings& settings, QWidget* window)
+FileDesk::FileDesk(Document& document, FileSystem& files, Prompts& prompts, QSettings& settings,
+                   QWidget* window)
     : QObject(window),
       document_(document),
+      files_(files),
       prompts_(prompts),
       settings_(settings),
-      window_(window) {}
+      window_(window) {
+  watch_.setInterval(50);
+  connect(&watch_, &QTimer::timeout, this, [this] {
+    if (reading_) Q_EMIT readingAt(reading_->done);
+  });
+}
+
+FileDesk::~FileDesk() = default;
 
 QString FileDesk::songFilter() {
   return tr("Uneven Stick songs (*.ustick)");
@@ -65,6 +78,7 @@ bool FileDesk::mayLeave() {
 
 void FileDesk::newSong() {
   if (!mayLeave()) return;
+  cancelReading();
   document_.replace(blankSong(), {});
   Q_EMIT said(tr("A new song: two bars of 4/4"));
 }
@@ -76,6 +90,7 @@ void FileDesk::open() {
 
 void FileDesk::openDemo() {
   if (!mayLeave()) return;
+  cancelReading();
   QFile demo(QStringLiteral(":/demo/lock-gate-nine.ustick"));
   if (!demo.open(QIODevice::ReadOnly)) return;
   Result<Song> song = readSong(demo.readAll().toStdString(), "lock-gate-nine.ustick");
@@ -86,13 +101,78 @@ void FileDesk::openDemo() {
 
 bool FileDesk::openPath(const QString& path) {
   if (!mayLeave()) return false;
-  const QString absolute = QFileInfo(path).absoluteFilePath();
-  if (const Status loaded = document_.load(absolute); !loaded) {
-    Q_EMIT failed(tr("Not opened. %1").arg(QString::fromStdString(loaded.error().line())));
+  cancelReading();
+  const QFileInfo info(path);
+  auto reading = std::make_shared<Reading>();
+  reading->path = info.absoluteFilePath();
+  reading->revision = document_.revision();
+  if (info.size() > kReadAtOnce) {
+    readAside(std::move(reading));
+    return true;
+  }
+  read(files_, *reading);
+  return take(*reading);
+}
+
+void FileDesk::read(FileSystem& files, Reading& reading) {
+  const Result<std::string> text = files.read(reading.path.toStdString());
+  if (!text) {
+    reading.error = text.error();
+    return;
+  }
+  ReadWatch watch;
+  watch.progress = [&](double done) { reading.done = done; };
+  Result<Song> song = readSong(*text, QFileInfo(reading.path).fileName().toStdString(), &watch);
+  if (song) {
+    reading.song = *std::move(song);
+  } else {
+    reading.error = song.error();
+  }
+  reading.notes = std::move(watch.notes);
+}
+
+void FileDesk::readAside(std::shared_ptr<Reading> reading) {
+  reading_ = reading;
+  watch_.start();
+  Q_EMIT readingBegan(QFileInfo(reading->path).fileName());
+  auto* watcher = new QFutureWatcher<void>(this);
+  connect(watcher, &QFutureWatcherBase::finished, this, [this, watcher, reading] {
+    watcher->deleteLater();
+    if (reading_ != reading) return;  // cancelled
+    reading_.reset();
+    watch_.stop();
+    Q_EMIT readingEnded();
+    watcher->waitForFinished();  // what it threw is thrown here
+    // What has been done meanwhile is not lost without a word.
+    if (document_.revision() == reading->revision || mayLeave()) take(*reading);
+  });
+  watcher->setFuture(
+      QtConcurrent::run(&thread_, [&files = files_, reading] { read(files, *reading); }));
+}
+
+void FileDesk::cancelReading() {
+  if (!reading_) return;
+  reading_.reset();
+  watch_.stop();
+  Q_EMIT readingEnded();
+  Q_EMIT said(tr("Opening was cancelled"));
+}
+
+bool FileDesk::take(Reading& reading) {
+  if (reading.error) {
+    Q_EMIT failed(tr("Not opened. %1").arg(QString::fromStdString(reading.error->line())));
     return false;
   }
-  remember(absolute);
-  Q_EMIT said(tr("Opened %1").arg(QDir::toNativeSeparators(absolute)));
+  document_.replace(*std::move(reading.song), reading.path);
+  remember(reading.path);
+  const QString opened = tr("Opened %1").arg(QDir::toNativeSeparators(reading.path));
+  if (reading.notes.empty()) {
+    Q_EMIT said(opened);
+    return true;
+  }
+  QStringList notes;
+  for (const std::string& note : reading.notes) notes << QString::fromStdString(note);
+  Q_EMIT failed(opened + QStringLiteral(". ") + notes.join(QStringLiteral("; ")));
   return true;
 }
 

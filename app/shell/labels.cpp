@@ -2,6 +2,8 @@
 // Labels and numbers as text.
 #include "app/shell/labels.h"
 
+#include <QTextDocument>
+
 #include "app/shell/theme.h"
 #include "core/base/number.h"
 
@@ -23,8 +25,13 @@ std::optional<double> typedNumber(QString text, const QString& unit) {
   return decimalNumber(text.toStdString());
 }
 
+QString plainText(const QString& text) {
+  return Qt::mightBeRichText(text) ? Qt::convertFromPlainText(text, Qt::WhiteSpaceNormal) : text;
+}
+
 QLabel* quietLabel(const QString& text, QWidget* parent) {
   auto* label = new QLabel(text, parent);
+  label->setTextFormat(Qt::PlainText);
   label->setFont(theme::font(12));
   QPalette quiet = label->palette();
   quiet.setColor(QPalette::WindowText, theme::kQuiet);
@@ -34,6 +41,7 @@ QLabel* quietLabel(const QString& text, QWidget* parent) {
 
 QLabel* strongLabel(const QString& text, int pixels, QWidget* parent) {
   auto* label = new QLabel(text, parent);
+  label->setTextFormat(Qt::PlainText);
   label->setFont(theme::font(pixels, theme::Weight::kSemiBold));
   return label;
 }

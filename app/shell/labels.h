@@ -18,6 +18,10 @@ inline QString qs(std::string_view text) {
   return QString::fromUtf8(text.data(), static_cast<qsizetype>(text.size()));
 }
 
+// Text that a tool tip, or whatever else guesses, shows as it stands: the names of pieces, feels
+// and files may look like rich text.
+QString plainText(const QString& text);
+
 // "−4.5" with a true minus sign, which is as wide as a figure; zero has no sign.
 QString numberText(double value, int decimals, bool plus = false);
 // What was typed as a number: with either minus, a comma or a point, a plus, the unit or none.

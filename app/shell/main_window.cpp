@@ -5,6 +5,7 @@
 #include <QActionGroup>
 #include <QApplication>
 #include <QCloseEvent>
+#include <QDir>
 #include <QDragEnterEvent>
 #include <QHBoxLayout>
 #include <QLabel>
@@ -40,7 +41,7 @@ MainWindow::MainWindow(const Surroundings& surroundings)
       prompts_(surroundings.prompts),
       settings_(surroundings.settings),
       document_(surroundings.files, surroundings.clock),
-      fileDesk_(new FileDesk(document_, surroundings.prompts, surroundings.settings, this)),
+      fileDesk_(new FileDesk(document_, files_, surroundings.prompts, surroundings.settings, this)),
       autosave_(document_, surroundings.files, surroundings.autosaveFolder),
       editing_(new Editing(document_, this)) {
   exchange_ = new Exchange(*editing_, files_, prompts_, this);
@@ -88,6 +89,7 @@ void MainWindow::buildStages(const Surroundings& surroundings) {
   down->addLayout(across, 1);
   setCentralWidget(body);
   status_ = new QLabel(this);
+  status_->setTextFormat(Qt::PlainText);
   status_->setObjectName(QStringLiteral("status"));
   status_->setContentsMargins(18, 0, 0, 0);
   statusBar()->addWidget(status_, 1);
@@ -103,9 +105,20 @@ void MainWindow::connectParts() {
   connect(editing_, &Editing::said, this, say);
   connect(fileDesk_, &FileDesk::said, this, say);
   connect(fileDesk_, &FileDesk::failed, this, warn);
+  connect(fileDesk_, &FileDesk::readingBegan, this, [this](const QString& name) {
+    stages_->setEnabled(false);
+    topBar_->setEnabled(false);
+    notice_->showProgress(tr("Opening %1").arg(name), [this] { fileDesk_->cancelReading(); });
+  });
+  connect(fileDesk_, &FileDesk::readingAt, notice_, &NoticeBar::setProgress);
+  connect(fileDesk_, &FileDesk::readingEnded, this, [this] {
+    stages_->setEnabled(true);
+    topBar_->setEnabled(true);
+    notice_->hide();
+  });
   connect(exchange_, &Exchange::said, this, say);
   connect(exchange_, &Exchange::failed, this, warn);
-  connect(&autosave_, &Autosave::failed, this, say);
+  connect(&autosave_, &Autosave::failed, this, warn);
   connect(topBar_, &TopBar::refused, this, say);
   connect(strike_, &StrikeStage::refused, this, say);
   connect(rail_, &StageRail::chosen, this,
@@ -125,6 +138,16 @@ void MainWindow::say(const QString& what) {
 void MainWindow::warn(const QString& what) {
   say(what);
   notice_->ask(what, tr("Close"), {});
+}
+
+void MainWindow::tellBroken(const QString& what) {
+  const Result<QString> kept = autosave_.keepNow();
+  const QString where =
+      kept ? tr("Your work is kept aside in %1").arg(QDir::toNativeSeparators(*kept))
+           : tr("Your work could not be kept aside: %1").arg(qs(kept.error().line()));
+  warn(tr("Something went wrong inside the program (%1). %2. Save the song under a new name and "
+          "start again.")
+           .arg(what, where));
 }
 
 OpenStage& MainWindow::open() {

@@ -54,6 +54,8 @@ class MainWindow : public QMainWindow {
   OpenStage& open();
   LeanStage& lean();
   void askAim();
+  // An exception has been caught: keeps the work aside and says what happened.
+  void tellBroken(const QString& what);
   // Offers what a crash left behind.
   void offerUnsavedWork();
 

@@ -12,6 +12,8 @@
 #include "app/deliver/deliver_stage.h"
 #include "app/lean/lean_stage.h"
 #include "app/lean/lean_view.h"
+#include "app/shell/keys_window.h"
+#include "app/shell/labels.h"
 #include "app/shell/main_window.h"
 #include "app/shell/prompts.h"
 #include "app/shell/top_bar.h"
@@ -63,7 +65,7 @@ void MainWindow::fillRecent() {
   for (const QString& path : fileDesk_->recent()) {
     QAction* action = recentMenu_->addAction(QFileInfo(path).fileName(), fileDesk_,
                                              [this, path] { fileDesk_->openPath(path); });
-    action->setToolTip(QDir::toNativeSeparators(path));
+    action->setToolTip(plainText(QDir::toNativeSeparators(path)));
   }
   recentMenu_->setToolTipsVisible(true);
   recentMenu_->setEnabled(!recentMenu_->isEmpty());
@@ -78,7 +80,12 @@ void MainWindow::buildEditMenu() {
   redo->setShortcuts(
       {QKeySequence(Qt::CTRL | Qt::SHIFT | Qt::Key_Z), QKeySequence(Qt::CTRL | Qt::Key_Y)});
   menu->addAction(redo);
-  connect(undo, &QAction::triggered, this, [this] { say(tr("Undone")); });
+  // The document gives up a drag before it takes back a step.
+  disconnect(undo, &QAction::triggered, &document_.undoStack(), nullptr);
+  connect(undo, &QAction::triggered, this, [this] {
+    document_.undo();
+    say(tr("Undone"));
+  });
   connect(redo, &QAction::triggered, this, [this] { say(tr("Done again")); });
   menu->addSeparator();
   menu->addAction(tr("Cu&t"), QKeySequence::Cut, editing_, &Editing::cut);
@@ -155,6 +162,11 @@ void MainWindow::buildToolMenu() {
     if (!menu->isEmpty()) return;
     for (const Tool& tool : tools()) {
       const std::string name = tool.name;
+      QMenu* group = menu->actions().isEmpty() ? nullptr : menu->actions().last()->menu();
+      if (group == nullptr || group->title() != qs(tool.group)) {
+        group = menu->addMenu(qs(tool.group));
+        group->setToolTipsVisible(true);
+      }
       QAction* action = sticking;
       if (name != "sticking") {
         action = new QAction(menu);
@@ -162,10 +174,9 @@ void MainWindow::buildToolMenu() {
       }
       action->setText(QString::fromStdString(tool.title));
       action->setToolTip(QString::fromStdString(tool.help));
-      menu->addAction(action);
+      group->addAction(action);
     }
   });
-  menu->setToolTipsVisible(true);
 }
 
 void MainWindow::buildViewMenu() {
@@ -261,60 +272,9 @@ void MainWindow::askAim() {
 }
 
 void MainWindow::showKeys() {
-  struct Key {
-    QString keys;
-    QString what;
-  };
-  const Key keys[] = {
-      {tr("arrows"), tr("move the cursor by a slot or a lane; Ctrl by a count, Shift selects")},
-      {tr("Space, Enter"), tr("put a hit, or take it off")},
-      {tr("Delete"), tr("take off what is chosen")},
-      {tr("A, N, G"), tr("accent, normal, ghost")},
-      {tr("O"), tr("open or shut the hat")},
-      {tr("R, L"), tr("right or left hand or foot; again: automatic")},
-      {tr("I"), tr("step entry: the lanes show a letter for each piece; a letter strikes and moves "
-                   "on, Shift accent, Alt ghost, + joins, dot leaves a slot, Backspace goes back, "
-                   "Escape ends")},
-      {tr("1 … 9, 0"), tr("velocity 14 … 126, 127")},
-      {tr("+ −"), tr("louder, softer")},
-      {tr(", ."), tr("earlier, later by 1 ms; Shift by 10")},
-      {tr("[ ]"), tr("grid coarser, finer; { } of the beat under the cursor alone")},
-      {tr("T"), tr("tap the tempo")},
-      {tr("Ctrl+1, 2, 4"), tr("bars shown at once; Page Up and Page Down move")},
-      {tr("Ctrl+K"), tr("sticking line; the other tools are in the Tools menu (Alt+T)")},
-      {tr("Ctrl+R"), tr("first bar over the rest")},
-      {tr("Ctrl+PgUp, PgDown"), tr("previous, next groove")},
-      {tr("Ctrl+Shift+N, Ctrl+D, F2"),
-       tr("new groove, duplicate, rename; Ctrl+Shift+D a version to embellish")},
-      {tr("Ctrl+G, Ctrl+J, Ctrl+L"), tr("card of grooves, card of the kit, lanes by limb")},
-      {tr("Ctrl+C, X, V, A"), tr("copy, cut, paste at the cursor, select all")},
-      {tr("Ctrl+Z, Ctrl+Shift+Z"), tr("undo, redo")},
-      {tr("mouse"),
-       tr("click puts, a second click takes off; drag up or down for velocity; Ctrl and "
-          "drag sideways nudges; Alt and drag over a lane draws velocities; drag over an empty "
-          "place selects; Esc gives up")},
-      {tr("wheel"), tr("moves through the bars; Ctrl and wheel widens the lean")},
-      {tr("in Open"),
-       tr("left, right walk the strokes; up, down open; Shift and left or right moves the end; O "
-          "opens or shuts; F a stroke of the foot; Delete shuts, or takes a drawn opening away; W "
-          "walks through placements (1 2 3 mark, Enter keeps). Ctrl and drag draws an opening, Alt "
-          "and drag sets the pump's lift")},
-      {tr("in Lean"),
-       tr("left, right walk the strokes, up, down the rows; , and . nudge; S held shows straight; "
-          "drag a stick, a piece's name or a slot's point; Ctrl and wheel magnifies; Page Up and "
-          "Page Down go through the bars")},
-      {tr("Alt+1, 2, 3, 4"), tr("Strike, Open, Lean, Deliver")},
-      {tr("Ctrl+E"), tr("write the MIDI file; Ctrl+I, Ctrl+Shift+E import, export a groove")}};
-  QString text = QStringLiteral("<table cellspacing=6>");
-  for (const Key& key : keys) {
-    text += QStringLiteral("<tr><td style=\"font-weight:600\">%1</td><td width=360>%2</td></tr>")
-                .arg(key.keys, key.what);
-  }
-  auto* box = new QMessageBox(QMessageBox::NoIcon, tr("Keys"), text + QStringLiteral("</table>"),
-                              QMessageBox::Close, this);
-  box->setObjectName(QStringLiteral("keys"));
-  box->setAttribute(Qt::WA_DeleteOnClose);
-  box->open();
+  auto* keys = new KeysWindow(this);
+  keys->setAttribute(Qt::WA_DeleteOnClose);
+  keys->open();
 }
 
 }  // namespace uneven

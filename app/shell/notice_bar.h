@@ -6,6 +6,7 @@
 #include <functional>
 
 class QLabel;
+class QProgressBar;
 
 namespace uneven {
 
@@ -19,12 +20,16 @@ class NoticeBar : public QWidget {
   // Shows the bar; either answer hides it again. Without `no` there is only one button.
   void ask(const QString& text, const QString& yes, std::function<void()> onYes,
            const QString& no = {}, std::function<void()> onNo = {});
+  // Something that takes its time, with a bar of how far it is; ended by the caller's hide().
+  void showProgress(const QString& text, std::function<void()> onCancel);
+  void setProgress(double done);  // 0..1
 
  protected:
   void paintEvent(QPaintEvent* event) override;
 
  private:
   QLabel* text_;
+  QProgressBar* bar_;
   ActionButton* yes_;
   ActionButton* no_;
   std::function<void()> onYes_;

@@ -7,6 +7,8 @@
 #include <QInputDialog>
 #include <QMessageBox>
 
+#include "app/shell/labels.h"
+
 namespace uneven {
 
 SaveAnswer DesktopPrompts::saveChanges(QWidget* parent, const QString& title) {
@@ -14,6 +16,7 @@ SaveAnswer DesktopPrompts::saveChanges(QWidget* parent, const QString& title) {
       QMessageBox::NoIcon, QCoreApplication::translate("Prompts", "Unsaved changes"),
       QCoreApplication::translate("Prompts", "\"%1\" has changes that are not saved.").arg(title),
       QMessageBox::Save | QMessageBox::Discard | QMessageBox::Cancel, parent);
+  box.setTextFormat(Qt::PlainText);
   box.setDefaultButton(QMessageBox::Save);
   switch (box.exec()) {
     case QMessageBox::Save:
@@ -39,7 +42,7 @@ QString DesktopPrompts::line(QWidget* parent, const QString& title, const QStrin
 
 int DesktopPrompts::choice(QWidget* parent, const QString& title, const QStringList& words) {
   bool ok = false;
-  const QString word = QInputDialog::getItem(parent, title, title, words, 0, false, &ok);
+  const QString word = QInputDialog::getItem(parent, title, plainText(title), words, 0, false, &ok);
   return ok ? static_cast<int>(words.indexOf(word)) : -1;
 }
 

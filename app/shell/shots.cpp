@@ -90,7 +90,7 @@ int takeShots(const QString& folder) {
   ok = photographer.take(QStringLiteral("strike-triplets")) && ok;
   window.document().chooseGroove("paddles");
   window.editing().moveCursor(Beat(3, 4), piece::kSnare);
-  window.editing().select({{Beat(3, 4), piece::kSnare, 0}, {Beat(5, 4), piece::kSnare, 0}});
+  window.editing().select({{Beat(3, 4), piece::kSnare}, {Beat(5, 4), piece::kSnare}});
   ok = photographer.take(QStringLiteral("strike-seven")) && ok;
   window.document().chooseGroove("towpath");
   window.showStage(Stage::kOpen);

@@ -8,6 +8,7 @@
 #include <QPainter>
 #include <QPalette>
 #include <QProxyStyle>
+#include <QStyleOption>
 #include <QToolTip>
 #include <QWidget>
 #include <map>
@@ -119,6 +120,19 @@ class Style : public QProxyStyle {
                      const QWidget* widget) const override {
     if (icon == SP_ToolBarHorizontalExtensionButton) return QIcon(new MoreIcon);
     return QProxyStyle::standardIcon(icon, option, widget);
+  }
+  // Fusion makes menus lighter than the card they stand on: white.
+  void drawPrimitive(PrimitiveElement element, const QStyleOption* option, QPainter* p,
+                     const QWidget* widget) const override {
+    if (element != PE_PanelMenu && element != PE_FrameMenu) {
+      return QProxyStyle::drawPrimitive(element, option, p, widget);
+    }
+    if (element == PE_PanelMenu) p->fillRect(option->rect, kCard);
+    p->save();
+    p->setPen(QPen(kLine, 1));
+    p->setBrush(Qt::NoBrush);
+    p->drawRect(option->rect.adjusted(0, 0, -1, -1));
+    p->restore();
   }
 };
 

@@ -47,10 +47,17 @@ TopBar::TopBar(Document& document, std::function<Milliseconds()> clock, QWidget*
       choiceBlock(tr("Feel"), feel_,
                   tr("The feel this groove is played with: swing and displacement"), "feel-choice"),
       1);
+  connect(feel_, &QComboBox::activated, this, [this] {
+    document_.apply(tr("Feel %1").arg(feel_->currentText()),
+                    withFeelInForce(document_.song(), document_.grooveId(),
+                                    feel_->currentData().toString().toStdString()));
+  });
   layout->addWidget(
       choiceBlock(tr("Groove"), groove_, tr("The groove that is edited (Ctrl+PgUp, Ctrl+PgDown)"),
                   "groove-choice"),
       1);
+  connect(groove_, &QComboBox::activated, this,
+          [this] { document_.chooseGroove(groove_->currentData().toString().toStdString()); });
   layout->addWidget(countBlock());
   connect(&document_, &Document::changed, this, &TopBar::read);
   connect(&document_, &Document::fileChanged, this, &TopBar::read);
@@ -152,11 +159,12 @@ QWidget* TopBar::swingBlock() {
   layout->addLayout(row);
   connect(ratio_, &NumberField::edited, this, [this](double ratio, bool stepped) {
     static const int key = Document::newMergeKey();
-    Feel feel = document_.feel();
-    if (feel.id.empty()) return Q_EMIT refused(tr("This groove has no feel yet; choose one first"));
-    feel.swing.ratio = ratio;
-    feel.swing.linked = false;
-    document_.apply(tr("Swing ratio %1").arg(ratio), withFeel(document_.song(), std::move(feel)),
+    document_.apply(tr("Swing ratio %1").arg(ratio),
+                    withFeelChanged(document_.song(), document_.grooveId(),
+                                    [ratio](Feel& feel) {
+                                      feel.swing.ratio = ratio;
+                                      feel.swing.linked = false;
+                                    }),
                     {stepped ? key : 0, true});
   });
   connect(ratio_, &NumberField::refused, this, &TopBar::refused);
@@ -175,14 +183,6 @@ QWidget* TopBar::choiceBlock(const QString& name, ChoiceField*& field, const QSt
   field->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
   block->setMinimumWidth(134);
   layout->addWidget(field);
-  ChoiceField* made = field;
-  const bool isFeel = name == tr("Feel");
-  connect(made, &QComboBox::activated, this, [this, made, isFeel](int) {
-    const std::string id = made->currentData().toString().toStdString();
-    if (!isFeel) return document_.chooseGroove(id);
-    document_.apply(tr("Feel %1").arg(made->currentText()),
-                    withFeelInForce(document_.song(), document_.grooveId(), id));
-  });
   return block;
 }
 
@@ -230,10 +230,12 @@ void TopBar::setMeter() {
 
 void TopBar::setLength(Meter meter, int bars) {
   const Groove& before = document_.groove();
-  Groove after = withMeter(before, meter, bars);
-  const auto lost = before.hits.size() - after.hits.size();
+  Moved moved;
+  Groove after = withMeter(before, meter, bars, MeterChange::kKeepDistance, &moved);
   QString step = tr("%1, %2 bars").arg(QString::fromStdString(meter.toString())).arg(after.bars);
-  if (lost > 0) step += tr(" (%1 hits fell off the end)").arg(lost);
+  if (const std::string lost = moved.lostText(); !lost.empty()) {
+    step += QStringLiteral(" (") + qs(lost) + QLatin1Char(')');
+  }
   document_.apply(step, withGroove(document_.song(), std::move(after)));
 }
 

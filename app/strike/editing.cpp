@@ -10,6 +10,7 @@
 
 #include "app/shell/labels.h"
 #include "core/io/song_json.h"
+#include "core/measure/level.h"
 #include "core/song/core_groove.h"
 #include "core/song/limbs.h"
 #include "core/song/names.h"
@@ -50,18 +51,6 @@ QString newlyBeyond(const Groove& before, const Groove& after) {
   return out;
 }
 
-void takeMove(Pedal& pedal, Beat at) {
-  std::erase_if(pedal.moves, [&](const PedalMove& move) { return move.at == at; });
-}
-
-// They stand in order of their beginning.
-void putMove(Pedal& pedal, const PedalMove& move) {
-  const auto behind =
-      std::upper_bound(pedal.moves.begin(), pedal.moves.end(), move.at,
-                       [](Beat at, const PedalMove& other) { return at < other.at; });
-  pedal.moves.insert(behind, move);
-}
-
 }  // namespace
 
 Editing::Editing(Document& document, QObject* parent) : QObject(parent), document_(document) {
@@ -89,10 +78,12 @@ void Editing::select(Selection selection) {
   if (selection == selection_ && !drawn_) return;
   selection_ = std::move(selection);
   drawn_.reset();
+  document_.breakMerge();
   Q_EMIT selectionChanged();
 }
 
 void Editing::chooseDrawn(Beat at) {
+  document_.breakMerge();
   selection_.clear();
   drawn_ = at;
   cursorAt_ = at;
@@ -120,7 +111,7 @@ void Editing::moveCursor(Beat at, PieceId piece, Limb lane) {
   cursorAt_ = at;
   cursorPiece_ = piece;
   cursorLimb_ = lane;
-  const HitRef there{at, piece, 0};
+  const HitRef there{at, piece};
   select(indexOf(groove(), there) ? Selection{there} : Selection{});
   Q_EMIT cursorMoved();
 }
@@ -154,9 +145,7 @@ Velocity Editing::velocityFor(PieceId piece, Role role) const {
     if (role == Role::kAccent) return Velocity(kAccentVelocity);
     return Velocity(role == Role::kNormal ? kNormalVelocity : kGhostVelocity);
   }
-  const auto middle = same.begin() + static_cast<std::ptrdiff_t>(same.size() / 2);
-  std::nth_element(same.begin(), middle, same.end());
-  return Velocity(*middle);
+  return Velocity(static_cast<int>(roundToInt(medianOf(std::move(same)))));
 }
 
 PieceId Editing::struckBy(Limb limb, Beat at, PieceId fallback) const {
@@ -174,7 +163,7 @@ QString Editing::countAt(Beat at) const {
 }
 
 void Editing::toggleAt(Beat at, PieceId piece, Limb lane) {
-  const HitRef there{at, piece, 0};
+  const HitRef there{at, piece};
   const Kit& kit = *document_.song().kit;
   const QString name = QString::fromStdString(kit[piece].name);
   if (indexOf(groove(), there)) {
@@ -434,10 +423,13 @@ void Editing::addGroove(const QString& step, Groove groove) {
 }
 
 void Editing::newGroove() {
-  Groove fresh = groove();
+  const Groove& like = groove();
+  Groove fresh;
   fresh.name = "New groove";
-  fresh.hits.clear();
-  fresh.extras = {};
+  fresh.meter = like.meter;
+  fresh.bars = like.bars;
+  fresh.grid = like.grid;
+  fresh.feel = like.feel;
   addGroove(tr("New groove, played at the end of the song"), std::move(fresh));
 }
 
@@ -482,14 +474,13 @@ void Editing::setKit(const QString& step, Kit kit) {
   document_.apply(step, std::move(song));
 }
 
-void Editing::setAim(SeparationAim aim) {
-  static const int key = Document::newMergeKey();
+void Editing::setAim(SeparationAim aim, Merge merge) {
   aim.low = std::clamp(std::round(aim.low), 0.0, kAimMax);
   aim.high = std::clamp(std::round(aim.high), aim.low, kAimMax);
   if (aim == document_.song().aim) return;
   Song song = document_.song();
   song.aim = aim;
-  document_.apply(tr("Aim %1 to %2 dB").arg(aim.low).arg(aim.high), std::move(song), {key, true});
+  document_.apply(tr("Aim %1 to %2 dB").arg(aim.low).arg(aim.high), std::move(song), merge);
 }
 
 void Editing::renameGroove(const QString& name) {
@@ -510,8 +501,10 @@ void Editing::deleteGroove() {
 
 void Editing::copy() {
   if (!needSelection()) return;
-  // As a song of one groove, so that any window of the program can read it.
+  // As a song of one groove, so that any window of the program can read it. With the kit: what is
+  // struck goes by its id.
   Song carrier = blankSong();
+  carrier.kit = document_.song().kit;
   carrier.grooves[0].edit([&](Groove& g) {
     g.meter = {64, 1};
     g.bars = kBarsMax;
@@ -542,7 +535,20 @@ void Editing::paste() {
   if (!carrier || carrier->grooves.empty()) {
     return Q_EMIT said(tr("The hits on the clipboard cannot be read"));
   }
-  pasteHits(carrier->grooves[0]->hits);
+  Song song = document_.song();
+  std::vector<Hit> hits = carrier->grooves[0]->hits;
+  const Carried carried = carryPieces(song, *carrier->kit, hits);
+  pasteHits(std::move(song), hits);
+  if (!carried.added.empty() || carried.leftOut > 0) {
+    Q_EMIT said(tr("%1 hits pasted%2%3")
+                    .arg(hits.size())
+                    .arg(carried.added.empty()
+                             ? QString()
+                             : tr(", with %1 added to the kit").arg(qs(carried.added)))
+                    .arg(carried.leftOut == 0
+                             ? QString()
+                             : tr(", %1 left out since the kit is full").arg(carried.leftOut)));
+  }
 }
 
 std::optional<TabReading> Editing::readTab(const std::string& text, const std::string& file) {
@@ -564,7 +570,7 @@ std::optional<TabReading> Editing::readTab(const std::string& text, const std::s
 void Editing::pasteTab(const std::string& text) {
   const std::optional<TabReading> read = readTab(text, "clipboard");
   if (!read) return;
-  pasteHits(read->groove.hits);
+  pasteHits(document_.song(), read->groove.hits);
   Q_EMIT said(tr("Drum tab pasted: %1").arg(QString::fromStdString(read->notes.front())));
 }
 
@@ -574,11 +580,11 @@ void Editing::takeGroove(const QString& step, Groove groove, const QString& name
   addGroove(step, std::move(groove));
 }
 
-void Editing::pasteHits(const std::vector<Hit>& hits) {
+void Editing::pasteHits(Song song, const std::vector<Hit>& hits) {
   Pasted pasted = uneven::pasteHits(groove(), hits, cursorAt_);
   QString step = tr("%1 hits pasted").arg(pasted.selection.size());
   if (pasted.leftOut > 0) step += tr(", %1 beyond the end left out").arg(pasted.leftOut);
-  applyGroove(step, std::move(pasted.groove));
+  if (!document_.apply(step, withGroove(std::move(song), std::move(pasted.groove)))) return;
   select(std::move(pasted.selection));
 }
 

@@ -93,7 +93,7 @@ class Editing : public QObject {
   const Groove* core() const;  // nullptr: this groove embellishes none
 
   void setKit(const QString& step, Kit kit);
-  void setAim(SeparationAim aim);
+  void setAim(SeparationAim aim, Merge merge = {});
 
   void copy();
   void cut();
@@ -118,7 +118,7 @@ class Editing : public QObject {
   void addGroove(const QString& step, Groove groove);
   void applyGroove(const QString& step, Groove groove, Merge merge = {});
   void pasteTab(const std::string& text);
-  void pasteHits(const std::vector<Hit>& hits);
+  void pasteHits(Song song, const std::vector<Hit>& hits);
   void documentChanged();
   bool needSelection();
 

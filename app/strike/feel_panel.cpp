@@ -118,7 +118,8 @@ void FeelPanel::buildDisplacement() {
     const int key = Document::newMergeKey();
     connect(field, &NumberField::edited, this, [this, piece, name, key](double ms, bool stepped) {
       change(tr("%1 %2").arg(name, signedMs(Milliseconds(ms))),
-             [&](Feel& f) { f.displacement[piece] = Milliseconds(ms); }, {stepped ? key : 0, true});
+             [&](Feel& f) { setDisplacement(f, piece, Milliseconds(ms)); },
+             {stepped ? key : 0, true});
     });
     connect(field, &NumberField::refused, this, &FeelPanel::refused);
   }

@@ -60,7 +60,11 @@ class PlaceOrBand final : public Gesture {
 class DrawShape final : public Gesture {
  public:
   DrawShape(Editing& editing, const StrikeScene& scene, std::size_t lane, Point start)
-      : editing_(editing), before_(editing.selection()), lane_(scene.lanes[lane]), last_(start) {
+      : editing_(editing),
+        before_(editing.selection()),
+        lane_(scene.lanes[lane]),
+        last_(start),
+        gesture_(editing.document()) {
     const double bottom =
         lane + 1 < scene.lanes.size() ? scene.lanes[lane + 1].top : scene.area.bottom;
     for (const StickShape& stick : scene.sticks) {
@@ -94,17 +98,17 @@ class DrawShape final : public Gesture {
     editing_.change(
         Editing::tr("Shape drawn"),
         [&](Hit& hit) {
-          hit.velocity = drawn_.at({hit.at, hit.piece, 0});
+          hit.velocity = drawn_.at({hit.at, hit.piece});
         },
-        merge_);
-    edited_ = true;
+        gesture_.merge());
   }
   void release(Point p) override {
     move(p);
+    gesture_.commit();
     editing_.select(before_);
   }
   void cancel() override {
-    if (edited_) editing_.document().cancelLast();
+    gesture_.cancel();
     editing_.select(before_);
   }
 
@@ -117,8 +121,7 @@ class DrawShape final : public Gesture {
   std::vector<StickShape> sticks_;
   std::map<HitRef, Velocity> drawn_;
   Point last_;
-  Merge merge_{Document::newMergeKey(), false};
-  bool edited_ = false;
+  SongGesture gesture_;
 };
 
 // A press on a stick; what a drag changes is up to the derived gesture.
@@ -129,6 +132,7 @@ class StickGesture : public Gesture {
         stick_(stick),
         lane_(lane),
         start_(start),
+        gesture_(editing.document()),
         addsOnClick_(addsOnClick),
         wasSelected_(editing.selection().contains(stick.ref)) {}
 
@@ -142,11 +146,10 @@ class StickGesture : public Gesture {
     if (wanted == done_) return;
     changeBy(wanted - done_);
     done_ = wanted;
-    edited_ = true;
   }
   void release(Point p) override {
     move(p);
-    if (edited_ && done_ == 0) editing_.document().cancelLast();  // back where it began
+    gesture_.commit();
     if (dragging_) return;
     Selection selection = editing_.selection();
     if (addsOnClick_) {
@@ -162,9 +165,7 @@ class StickGesture : public Gesture {
       editing_.moveCursor(stick_.ref.at, stick_.ref.piece, lane_);
     }
   }
-  void cancel() override {
-    if (edited_) editing_.document().cancelLast();
-  }
+  void cancel() override { gesture_.cancel(); }
 
  protected:
   virtual int stepsTo(Point p) const = 0;
@@ -174,13 +175,12 @@ class StickGesture : public Gesture {
   StickShape stick_;
   Limb lane_;
   Point start_;
-  Merge merge_{Document::newMergeKey(), false};
+  SongGesture gesture_;
 
  private:
   bool addsOnClick_;
   bool wasSelected_;
   bool dragging_ = false;
-  bool edited_ = false;
   int done_ = 0;
 };
 
@@ -202,11 +202,11 @@ class DragVelocity final : public StickGesture {
     editing_.change(
         Editing::tr("Velocity %1%2").arg(total_ > 0 ? QStringLiteral("+") : QString()).arg(total_),
         [&](Hit& hit) {
-          const auto index = indexOf(groove_, {hit.at, hit.piece, 0});
+          const auto index = indexOf(groove_, {hit.at, hit.piece});
           const int before = index ? groove_.hits[*index].velocity.value() : hit.velocity.value();
           hit.velocity = Velocity(before + total_);
         },
-        merge_);
+        gesture_.merge());
   }
 
  private:
@@ -225,7 +225,9 @@ class DragNudge final : public StickGesture {
   int stepsTo(Point p) const override {
     return static_cast<int>(std::lround(2 * (p.x - start_.x) / pxPerMs_));
   }
-  void changeBy(int steps) override { editing_.addNudge(Milliseconds(steps / 2.0), merge_); }
+  void changeBy(int steps) override {
+    editing_.addNudge(Milliseconds(steps / 2.0), gesture_.merge());
+  }
 
  private:
   double pxPerMs_;

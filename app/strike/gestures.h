@@ -2,7 +2,8 @@
 // What the mouse does on the lanes: one small object a gesture.
 //
 // A gesture begins with a press and ends with release() or cancel(). It sees the scene as it was at
-// the press; while it drags, edits merge into one undo step, and cancel() takes that step back.
+// the press; what it changes while it drags becomes one undo step at its end, and cancel() takes it
+// back.
 #pragma once
 
 #include <Qt>

@@ -375,8 +375,10 @@ void HitCard::readFalls(const std::vector<Hit>& hits) {
   const Hit& hit = hits.front();
   const double begin = document.start().toDouble();
   const Milliseconds start = document.score().tempo.msAt(begin);
-  const ShiftParts parts = shiftOf(document.feel(), hit, stroke->limb, stroke->at,
-                                   shareFactor(document.feel(), document.tempo()));
+  const Score& score = document.score();
+  const Feel& feel = score.feels[score.blocks.front().feel];
+  const ShiftParts parts =
+      shiftOf(feel, hit, stroke->limb, stroke->at, shareFactor(feel, document.tempo()));
   const Milliseconds displacement = parts.piece + parts.limb;
   const Milliseconds shift = toMilliseconds(stroke->time - stroke->grid);
   const Milliseconds struck = toMilliseconds(stroke->time) - start;

@@ -303,7 +303,7 @@ void paintLanes(QPainter& p, const LanesPicture& picture) {
   }
   paintAdded(p, scene, editing);
   paintSticks(p, picture);
-  if (editing.groove().hits.empty()) {
+  if (editing.groove().hits.empty() && picture.preview == nullptr) {
     const QString text = Editing::tr(
         "An empty groove. Click on a line to strike it, or move with the arrow keys and "
         "press Space.");

@@ -281,7 +281,7 @@ bool LanesView::event(QEvent* event) {
   if (event->type() == QEvent::ToolTip) {
     const auto* help = static_cast<QHelpEvent*>(event);
     const QString tip = tipAt(pointOf(help->pos()));
-    QToolTip::showText(help->globalPos(), tip, this);
+    QToolTip::showText(help->globalPos(), plainText(tip), this);
     return true;
   }
   return QWidget::event(event);

@@ -134,7 +134,8 @@ void LegendStrip::mousePressEvent(QMouseEvent* event) {
       if (near(aim.low)) grip = Grip::kAimLow;
       if (near(aim.high)) grip = Grip::kAimHigh;
     }
-    drag_ = Drag{grip, gauge, editing_.groove(), {Document::newMergeKey(), false}};
+    gesture_.emplace(editing_.document());
+    drag_ = Drag{grip, gauge, editing_.groove()};
     return;
   }
 }
@@ -146,7 +147,7 @@ void LegendStrip::mouseMoveEvent(QMouseEvent* event) {
   switch (drag_->grip) {
     case Grip::kLevels:
       return setSeparation(drag_->gauge, drag_->before, db,
-                           (event->modifiers() & Qt::ShiftModifier) != 0, drag_->merge);
+                           (event->modifiers() & Qt::ShiftModifier) != 0, gesture_->merge());
     case Grip::kAimLow:
       aim.low = std::min(db, aim.high);
       break;
@@ -154,10 +155,11 @@ void LegendStrip::mouseMoveEvent(QMouseEvent* event) {
       aim.high = std::max(db, aim.low);
       break;
   }
-  editing_.setAim(aim);
+  editing_.setAim(aim, gesture_->merge());
 }
 
 void LegendStrip::mouseReleaseEvent(QMouseEvent* /*event*/) {
+  gesture_.reset();
   drag_.reset();
 }
 

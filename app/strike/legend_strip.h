@@ -52,7 +52,6 @@ class LegendStrip : public QWidget {
     Grip grip;
     Gauge gauge;
     Groove before;
-    Merge merge;
   };
 
   std::vector<Gauge> gauges() const;
@@ -67,6 +66,7 @@ class LegendStrip : public QWidget {
   Editing& editing_;
   LanesView& lanes_;
   std::optional<Drag> drag_;
+  std::optional<SongGesture> gesture_;  // of the drag
 };
 
 }  // namespace uneven

@@ -48,8 +48,11 @@ ToolPanel::ToolPanel(Editing& editing, QWidget* parent)
   tool_->setTextPixels(16);
   tool_->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
   tool_->setToolTip(tr("Which tool"));
+  std::string group;
   for (const Tool& tool : tools()) {
-    tool_->addItem(QString::fromStdString(tool.title), QString::fromStdString(tool.name));
+    if (tool.group != group) tool_->addHeading(qs(tool.group));
+    group = tool.group;
+    tool_->addItem(qs(tool.title), qs(tool.name));
   }
   layout->addWidget(tool_);
   help_->setWordWrap(true);
@@ -59,6 +62,7 @@ ToolPanel::ToolPanel(Editing& editing, QWidget* parent)
   scroll_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
   layout->addWidget(scroll_, 1);
   outcome_->setWordWrap(true);
+  outcome_->setTextFormat(Qt::PlainText);
   outcome_->setMinimumHeight(36);
   layout->addWidget(outcome_);
   auto* buttons = new QHBoxLayout;

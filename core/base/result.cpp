@@ -4,15 +4,17 @@
 
 #include <fmt/format.h>
 
+#include "core/base/utf8.h"
+
 namespace uneven {
 namespace {
 
-// A file's name or a piece of it can hold any byte; on one line it must not break the line.
+// A file's name or a piece of it can hold any byte; it must neither break the line nor the text.
 std::string onOneLine(const std::string& text) {
   std::string out;
   out.reserve(text.size());
   for (const char c : text) out += (static_cast<unsigned char>(c) < 0x20 || c == 0x7F) ? '?' : c;
-  return out;
+  return asUtf8(out);
 }
 
 }  // namespace

@@ -49,7 +49,7 @@ struct Error {
   Where where;
 
   // "FILE:LINE:COL: message", or "FILE: byte N: message", with what is not known left out. One
-  // line, whatever the file's name contains.
+  // line of good UTF-8, whatever the file and its name contain.
   std::string line() const;
 
   bool operator==(const Error&) const = default;

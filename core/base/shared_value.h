@@ -26,6 +26,9 @@ class SharedValue {
   const T& operator*() const { return *value_; }
   const T* operator->() const { return value_.get(); }
 
+  // To know the very same value again without keeping it alive.
+  std::weak_ptr<const T> watch() const { return value_; }
+
   template <typename Change>
   void edit(Change change) {
     T copy = *value_;

@@ -2,33 +2,100 @@
 // Atomic save.
 #include "core/io/atomic_save.h"
 
+#include <fmt/format.h>
 #include <unistd.h>
 
-#include <filesystem>
+#include <atomic>
 
 namespace uneven {
+namespace {
+
+constexpr std::string_view kSaving = ".saving-";
+
+struct Folder {
+  std::string path;  // with its slash; empty: where we are
+  std::string name;  // in it
+};
+Folder split(const std::string& path) {
+  const std::size_t slash = path.rfind('/');
+  if (slash == std::string::npos) return {{}, path};
+  return {path.substr(0, slash + 1), path.substr(slash + 1)};
+}
+
+// Short, however long the file's own name is, and its own: other files are saved here too.
+std::string startOfBeside(const std::string& name) {
+  std::uint64_t hash = 0xCBF29CE484222325ULL;  // FNV-1a
+  for (const char c : name) hash = (hash ^ static_cast<unsigned char>(c)) * 0x100000001B3ULL;
+  return fmt::format("{}{:016x}-", kSaving, hash);
+}
+
+// A save holds a lock on what it writes: what nobody holds was left by one that was killed.
+void clearLeft(FileSystem& files, const Folder& folder) {
+  const std::string where = folder.path.empty() ? "." : folder.path;
+  for (const std::string& start :
+       {startOfBeside(folder.name), folder.name + std::string(kSaving)}) {
+    for (const std::string& left : files.namesIn(where, start)) {
+      if (const auto lock = files.tryLock(folder.path + left)) {
+        (void)files.remove(folder.path + left);
+      }
+    }
+  }
+}
+
+std::optional<std::string> refusalOf(const FileInfo& info) {
+  switch (info.kind) {
+    case FileInfo::Kind::kFolder:
+      return "is a folder, not a file";
+    case FileInfo::Kind::kBrokenLink:
+      return "is a link to a file that does not exist; it is not written through";
+    case FileInfo::Kind::kOther:
+      return "is a device, a pipe or a socket, not a file";
+    default:
+      return std::nullopt;
+  }
+}
+
+}  // namespace
 
 Status saveAtomically(FileSystem& files, const std::string& path, std::string_view bytes) {
-  std::error_code ignored;
-  const std::filesystem::path real = std::filesystem::canonical(path, ignored);
-  const std::string target = ignored ? path : real.string();
-  if (std::filesystem::is_directory(target, ignored)) {
-    return Error{ErrorCode::kInputOutput, "is a folder, not a file", {path, 0, 0, std::nullopt}};
+  const FileInfo info = files.inspect(path);
+  const auto refused = [&](ErrorCode code, const std::string& why) {
+    return Error{code, why, {path, 0, 0, std::nullopt}};
+  };
+  if (const auto why = refusalOf(info)) return refused(ErrorCode::kInputOutput, *why);
+  if (info.kind == FileInfo::Kind::kStream) return files.writeThrough(path, bytes);
+  if (!info.whyProtected.empty()) {
+    return refused(ErrorCode::kPermission,
+                   info.whyProtected + " and was not replaced; save under another name");
   }
-  const std::string beside = target + ".saving-" + std::to_string(::getpid());
-  Status status = files.writeDurably(beside, bytes);
-  if (status) {
-    const auto old = std::filesystem::status(target, ignored);
-    if (!ignored && std::filesystem::is_regular_file(old)) {
-      std::filesystem::permissions(beside, old.permissions(), ignored);
-    }
-    status = files.rename(beside, target);
+  const Folder folder = split(info.path);
+  if (folder.name.empty()) return refused(ErrorCode::kInputOutput, "is a folder, not a file");
+  clearLeft(files, folder);
+  static std::atomic<unsigned> count{0};
+  const bool replaces = info.kind == FileInfo::Kind::kPlain;
+  Error error;
+  // Another save of the same file may clear ours away in the moment when nobody holds it.
+  for (int attempt = 0; attempt < 3; ++attempt) {
+    const std::string beside =
+        fmt::format("{}{}{}-{}", folder.path, startOfBeside(folder.name), ::getpid(), ++count);
+    Status status =
+        files.writeNew(beside, bytes, replaces ? std::optional(info.mode) : std::nullopt);
+    const bool written = static_cast<bool>(status);
+    if (status) status = files.rename(beside, info.path);
+    if (status) return Done{};
+    (void)files.remove(beside);
+    error = status.error();
+    if (!written || error.code != ErrorCode::kNotFound) break;
   }
-  if (status) return Done{};
-  (void)files.remove(beside);
-  Error error = status.error();
   error.where.file = path;
   return error;
+}
+
+Status refuseSameFile(const std::string& in, const std::string& out) {
+  if (!isSameFile(in, out)) return Done{};
+  return Error{ErrorCode::kUsage,
+               "is what is read; it would be destroyed, so write under another name",
+               {out, 0, 0, std::nullopt}};
 }
 
 }  // namespace uneven

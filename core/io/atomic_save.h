@@ -10,8 +10,16 @@
 namespace uneven {
 
 // Writes beside the file, waits for the device, then takes the file's place in one step. On an
-// error the file is as it was and nothing is left beside it. A link is followed, so that the file
-// it points to is replaced; the old file's permissions are kept.
+// error the file is as it was and nothing is left beside it; what saves that were killed have left
+// beside it is cleared away. A link is followed, so that the file it points to is replaced; the old
+// file's permissions are kept from the first byte on.
+//
+// Only plain files are replaced. A device or a pipe is written through as it is. What else stands
+// there is refused with kPermission or kInputOutput: a folder, a socket, a link to nothing, a file
+// that is write-protected or another user's.
 Status saveAtomically(FileSystem& files, const std::string& path, std::string_view bytes);
+
+// An error where writing `out` would destroy what is read from `in`.
+Status refuseSameFile(const std::string& in, const std::string& out);
 
 }  // namespace uneven

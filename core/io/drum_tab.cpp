@@ -8,6 +8,8 @@
 #include <map>
 #include <optional>
 
+#include "core/song/positions.h"
+
 namespace uneven {
 namespace {
 
@@ -95,6 +97,49 @@ std::string laneName(std::string_view line) {
   return name;
 }
 
+struct TabForm {
+  Meter meter;
+  Grid grid;
+  bool operator==(const TabForm&) const = default;
+};
+
+// What so many characters to a bar mean where nothing says it: common lengths of a 4/4 bar first,
+// then odd meters in eighths or sixteenths.
+std::optional<TabForm> guessed(int perBar) {
+  struct Guess {
+    int perBar;
+    TabForm form;
+  };
+  static constexpr Guess kGuesses[] = {
+      {8, {{4, 4}, {8, 0}}},   {16, {{4, 4}, {16, 0}}}, {32, {{4, 4}, {32, 0}}},
+      {12, {{4, 4}, {8, 3}}},  {24, {{4, 4}, {16, 3}}}, {6, {{3, 4}, {8, 0}}},
+      {14, {{7, 8}, {16, 0}}}, {7, {{7, 8}, {8, 0}}},   {10, {{5, 8}, {16, 0}}},
+      {20, {{5, 4}, {16, 0}}}, {18, {{9, 8}, {16, 0}}}};
+  for (const Guess& guess : kGuesses) {
+    if (guess.perBar == perBar) return guess.form;
+  }
+  return std::nullopt;
+}
+
+// How many slots of the grid a bar has; 0 where it is no whole number of them.
+int slotsInBar(const TabForm& form) {
+  const Beat bar = form.meter.barLength();
+  const std::int64_t slots = bar.floorDiv(form.grid.step());
+  return Beat(slots) * form.grid.step() == bar ? static_cast<int>(slots) : 0;
+}
+
+// "5/4 in 1/8"
+constexpr std::string_view kIn = " in ";
+std::optional<TabForm> formOf(std::string_view line) {
+  while (line.ends_with(' ')) line.remove_suffix(1);
+  const std::size_t in = line.find(kIn);
+  if (in == std::string_view::npos) return std::nullopt;
+  const auto meter = Meter::parse(line.substr(0, in));
+  const auto grid = Grid::parse(line.substr(in + kIn.size()));
+  if (!meter || !grid || slotsInBar({*meter, *grid}) == 0) return std::nullopt;
+  return TabForm{*meter, *grid};
+}
+
 class TabReader {
  public:
   TabReader(std::string_view text, const Kit& kit, const std::string& file, const LaneNames& names)
@@ -133,7 +178,15 @@ class TabReader {
     const std::size_t bar = line.find('|');
     if (bar == std::string_view::npos) {
       if (line.find_first_not_of(" \t") == std::string_view::npos) return endSystem();
-      return fail(1, "a line without |: write lanes as HH|x-x-|");
+      const auto form = formOf(line);
+      if (!form || form_ || slots_ + systemSlots_ > 0) {
+        return fail(1,
+                    "a line without |: write lanes as HH|x-x-|, and above them meter and grid, as "
+                    "5/4 in 1/8");
+      }
+      form_ = form;
+      perBar_ = slotsInBar(*form);
+      return;
     }
     const std::string name = laneName(line);
     const auto piece = laneOf(name, kit_, names_);
@@ -181,21 +234,11 @@ class TabReader {
   }
 
   Result<TabReading> finish() {
-    struct Guess {
-      int perBar;
-      Meter meter;
-      Grid grid;
-    };
-    // Common lengths of a 4/4 bar first, then odd meters in eighths or sixteenths.
-    static constexpr Guess kGuesses[] = {
-        {8, {4, 4}, {8, 0}},   {16, {4, 4}, {16, 0}}, {32, {4, 4}, {32, 0}}, {12, {4, 4}, {8, 3}},
-        {24, {4, 4}, {16, 3}}, {6, {3, 4}, {8, 0}},   {14, {7, 8}, {16, 0}}, {7, {7, 8}, {8, 0}},
-        {10, {5, 8}, {16, 0}}, {20, {5, 4}, {16, 0}}, {18, {9, 8}, {16, 0}}};
-    const auto found = std::find_if(std::begin(kGuesses), std::end(kGuesses),
-                                    [&](const Guess& g) { return g.perBar == perBar_; });
-    if (found == std::end(kGuesses)) {
+    const std::optional<TabForm> form = form_ ? form_ : guessed(perBar_);
+    if (!form) {
       line_ = 1;
-      fail(1, fmt::format("bars of {} characters: 6 7 8 10 12 14 16 18 20 24 and 32 are understood",
+      fail(1, fmt::format("bars of {} characters: 6 7 8 10 12 14 16 18 20 24 and 32 are understood "
+                          "as they are; for others write meter and grid above, as 5/4 in 1/8",
                           perBar_));
       return *error_;
     }
@@ -207,21 +250,27 @@ class TabReader {
     TabReading out;
     out.groove.id = "tab";
     out.groove.name = "Tab";
-    out.groove.meter = found->meter;
-    out.groove.grid = found->grid;
+    out.groove.meter = form->meter;
+    out.groove.grid = form->grid;
     out.groove.bars = bars;
     for (const Sign& sign : signs_) {
       Hit hit;
-      const Beat bar = Beat(sign.slot / perBar_) * found->meter.barLength();
-      hit.at = bar + Beat(sign.slot % perBar_) * found->grid.step();
+      const Beat bar = Beat(sign.slot / perBar_) * form->meter.barLength();
+      hit.at = bar + Beat(sign.slot % perBar_) * form->grid.step();
       hit.piece = sign.piece;
       readSign(sign.sign, hit);
-      if (hit.open > 0) hit.openFor = found->grid.step();
+      if (hit.open > 0) hit.openFor = form->grid.step();
       out.groove.hits.push_back(std::move(hit));
     }
     std::stable_sort(out.groove.hits.begin(), out.groove.hits.end(), writtenBefore);
-    out.notes.push_back(fmt::format("guessed {} in {} from {} characters to a bar",
-                                    found->grid.toString(), found->meter.toString(), perBar_));
+    out.notes.push_back(form_
+                            ? fmt::format("{} in {}, as its first line says", form->grid.toString(),
+                                          form->meter.toString())
+                            : fmt::format("guessed {} in {} from {} characters to a bar",
+                                          form->grid.toString(), form->meter.toString(), perBar_));
+    if (const int gone = keepLoudest(out.groove.hits); gone > 0) {
+      out.notes.push_back(leftOutNote(gone));
+    }
     return out;
   }
 
@@ -233,18 +282,19 @@ class TabReader {
   int slots_ = 0;
   int systemSlots_ = 0;
   int perBar_ = 0;
+  std::optional<TabForm> form_;  // where a line says it
   std::vector<Sign> signs_;
   std::optional<Error> error_;
 };
 
 // The coarsest grid that loses the fewest hits.
 Grid gridFor(const Groove& groove) {
-  static constexpr Grid kGrids[] = {{8, 0}, {8, 3}, {16, 0}, {16, 3}, {32, 0}};
-  const Beat bar = groove.meter.barLength();
+  static constexpr Grid kGrids[] = {{8, 0},  {8, 3},  {16, 0}, {16, 3}, {32, 0}, {8, 5},
+                                    {16, 5}, {32, 5}, {8, 7},  {16, 7}, {32, 7}, {32, 3}};
   Grid best = groove.grid;
   std::size_t fewest = groove.hits.size() + 1;
   for (const Grid& grid : kGrids) {
-    if (Beat(bar.floorDiv(grid.step())) * grid.step() != bar) continue;
+    if (slotsInBar({groove.meter, grid}) == 0) continue;
     const auto lost = static_cast<std::size_t>(
         std::count_if(groove.hits.begin(), groove.hits.end(), [&](const Hit& hit) {
           return Beat(hit.at.floorDiv(grid.step())) * grid.step() != hit.at;
@@ -296,6 +346,10 @@ TabWriting writeDrumTab(const Groove& groove, const Kit& kit) {
     lane->second[static_cast<std::size_t>(slot)] = signOf(hit);
   }
   if (lanes.empty()) lanes.try_emplace(piece::kHat, std::string(slots, '-'));
+  const TabForm form{groove.meter, grid};
+  if (guessed(static_cast<int>(perBar)) != form) {
+    out.text = fmt::format("{}{}{}\n", groove.meter.toString(), kIn, grid.toString());
+  }
   std::size_t widest = 0;
   for (const auto& [piece, signs] : lanes) widest = std::max(widest, nameOf(piece, kit).size());
   for (const auto& [piece, signs] : lanes) {

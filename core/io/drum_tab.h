@@ -10,6 +10,9 @@
 // x hit, X accent, o hit (on the hats: open), O accent (on the hats: wide open), g ghost, f flam, d
 // drag, b buzz. The grid is guessed from the characters to a bar and told in the notes; lines that
 // stand apart, with a blank line between, follow one another.
+//
+// A first line "5/4 in 1/8" says meter and grid; without it they are guessed. Writing puts it where
+// the guess would be another.
 #pragma once
 
 #include <functional>
@@ -44,8 +47,8 @@ struct TabWriting {
   std::string text;
   std::vector<std::string> notes;  // what a tab cannot say: "3 hits off the grid left out"
 };
-// In the coarsest grid (1/8, 1/8T, 1/16, 1/16T, 1/32) that holds every hit; hits that none holds
-// are left out and told.
+// In the coarsest grid (1/8, 1/8T, 1/16, 1/16T, 1/32, then fives, sevens and 1/32T) that holds
+// every hit, else in the one that loses the fewest; what it does not hold is left out and told.
 TabWriting writeDrumTab(const Groove& groove, const Kit& kit);
 
 }  // namespace uneven

@@ -2,12 +2,17 @@
 // POSIX files; errno is mapped here and nowhere else.
 #include "core/io/file_system.h"
 
+#include <dirent.h>
 #include <fcntl.h>
+#include <sys/file.h>
 #include <sys/stat.h>
 #include <unistd.h>
 
+#include <algorithm>
 #include <cerrno>
+#include <climits>
 #include <cstdio>
+#include <cstdlib>
 #include <cstring>
 
 namespace uneven {
@@ -41,18 +46,72 @@ class Descriptor {
   int fd_;
 };
 
+Error errorAt(const std::string& path, ErrorCode code, std::string message) {
+  return {code, std::move(message), {path, 0, 0, std::nullopt}};
+}
+
+constexpr const char* kNotPlain = "is a device, a pipe or a socket, not a file";
+
+class PosixLock final : public FileLock {
+ public:
+  explicit PosixLock(int fd) : file_(fd) {}
+
+ private:
+  Descriptor file_;
+};
+
+bool writeAll(int fd, std::string_view bytes) {
+  while (!bytes.empty()) {
+    const ssize_t put = ::write(fd, bytes.data(), bytes.size());
+    if (put < 0 && errno == EINTR) continue;
+    if (put < 0) return false;
+    bytes.remove_prefix(static_cast<std::size_t>(put));
+  }
+  return true;
+}
+
+std::string folderOf(const std::string& path) {
+  const std::size_t slash = path.rfind('/');
+  return slash == std::string::npos ? "." : path.substr(0, slash + 1);
+}
+
+// A file that its owner has protected, or that is another user's, is not to be replaced by ours,
+// though the folder would let us.
+std::string protectionOf(const struct stat& info) {
+  if ((info.st_mode & 0222) == 0) return "is write-protected";
+  if (info.st_uid != ::geteuid()) return "belongs to another user";
+  return {};
+}
+
 }  // namespace
 
+bool isSameFile(const std::string& a, const std::string& b) {
+  struct stat first {};
+  struct stat second {};
+  return ::stat(a.c_str(), &first) == 0 && ::stat(b.c_str(), &second) == 0 &&
+         first.st_dev == second.st_dev && first.st_ino == second.st_ino;
+}
+
 Result<std::string> PosixFileSystem::read(const std::string& path) {
-  const Descriptor file(::open(path.c_str(), O_RDONLY | O_CLOEXEC));
+  // Without waiting: a pipe would have us stand here until somebody writes.
+  const bool streams = streams_ == Streams::kAllowed;
+  const int wait = streams ? 0 : O_NONBLOCK;
+  const Descriptor file(::open(path.c_str(), O_RDONLY | O_CLOEXEC | wait));
   if (file.get() < 0) return errnoError("cannot open it", path);
   struct stat info {};
   if (::fstat(file.get(), &info) != 0) return errnoError("cannot read it", path);
   if (S_ISDIR(info.st_mode)) {
-    return Error{ErrorCode::kInputOutput, "is a folder, not a file", {path, 0, 0, std::nullopt}};
+    return errorAt(path, ErrorCode::kInputOutput, "is a folder, not a file");
   }
+  if (!streams && !S_ISREG(info.st_mode)) {
+    return errorAt(path, ErrorCode::kInputOutput, kNotPlain);
+  }
+  const Error tooLarge = errorAt(path, ErrorCode::kLimit, "is larger than 1 GiB");
   std::string bytes;
-  if (info.st_size > 0) bytes.reserve(static_cast<std::size_t>(info.st_size));
+  if (S_ISREG(info.st_mode) && info.st_size > 0) {
+    if (static_cast<std::uint64_t>(info.st_size) > kFileMost) return tooLarge;
+    bytes.reserve(static_cast<std::size_t>(info.st_size));
+  }
   char buffer[65536];
   for (;;) {
     const ssize_t got = ::read(file.get(), buffer, sizeof buffer);
@@ -60,30 +119,66 @@ Result<std::string> PosixFileSystem::read(const std::string& path) {
     if (got < 0) return errnoError("cannot read it", path);
     if (got == 0) return bytes;
     bytes.append(buffer, static_cast<std::size_t>(got));
-    if (bytes.size() > kFileMost) {
-      return Error{ErrorCode::kLimit, "is larger than 1 GiB", {path, 0, 0, std::nullopt}};
-    }
+    if (bytes.size() > kFileMost) return tooLarge;
   }
 }
 
-Status PosixFileSystem::writeDurably(const std::string& path, std::string_view bytes) {
-  Descriptor file(::open(path.c_str(), O_WRONLY | O_CREAT | O_TRUNC | O_CLOEXEC, 0666));
-  if (file.get() < 0) return errnoError("cannot write it", path);
-  while (!bytes.empty()) {
-    const ssize_t put = ::write(file.get(), bytes.data(), bytes.size());
-    if (put < 0 && errno == EINTR) continue;
-    if (put < 0) return errnoError("cannot write it", path);
-    bytes.remove_prefix(static_cast<std::size_t>(put));
+FileInfo PosixFileSystem::inspect(const std::string& path) {
+  using Kind = FileInfo::Kind;
+  FileInfo out;
+  out.path = path;
+  struct stat info {};
+  if (::stat(path.c_str(), &info) != 0) {
+    const bool link = ::lstat(path.c_str(), &info) == 0 && S_ISLNK(info.st_mode);
+    out.kind = link ? Kind::kBrokenLink : Kind::kNone;
+    return out;
   }
-  if (::fsync(file.get()) != 0 || !file.close()) return errnoError("cannot write it", path);
+  if (S_ISDIR(info.st_mode)) {
+    out.kind = Kind::kFolder;
+  } else if (S_ISFIFO(info.st_mode) || S_ISCHR(info.st_mode) || S_ISBLK(info.st_mode)) {
+    out.kind = streams_ == Streams::kAllowed ? Kind::kStream : Kind::kOther;
+  } else if (!S_ISREG(info.st_mode)) {
+    out.kind = Kind::kOther;
+  } else {
+    char real[PATH_MAX];
+    if (::realpath(path.c_str(), real) == nullptr || !isSameFile(path, real)) {
+      out.kind = Kind::kOther;  // as /dev/stdout, where the file behind it has been removed
+      return out;
+    }
+    out.kind = Kind::kPlain;
+    out.path = real;
+    out.mode = info.st_mode & 07777;
+    out.whyProtected = protectionOf(info);
+  }
+  return out;
+}
+
+Status PosixFileSystem::writeNew(const std::string& path, std::string_view bytes,
+                                 std::optional<unsigned> mode) {
+  // With O_EXCL a name that stands there already, be it a link, is an error.
+  constexpr int kFlags = O_WRONLY | O_CREAT | O_EXCL | O_NOFOLLOW | O_CLOEXEC;
+  Descriptor file(::open(path.c_str(), kFlags, mode ? 0600 : 0666));
+  if (file.get() < 0) return errnoError("cannot write it", path);
+  const bool done = ::flock(file.get(), LOCK_EX | LOCK_NB) == 0 &&
+                    (!mode || ::fchmod(file.get(), *mode) == 0) && writeAll(file.get(), bytes) &&
+                    ::fsync(file.get()) == 0 && file.close();
+  if (done) return Done{};
+  const Error error = errnoError("cannot write it", path);
+  ::unlink(path.c_str());
+  return error;
+}
+
+Status PosixFileSystem::writeThrough(const std::string& path, std::string_view bytes) {
+  Descriptor file(::open(path.c_str(), O_WRONLY | O_CLOEXEC | O_NOCTTY));
+  if (file.get() < 0 || !writeAll(file.get(), bytes) || !file.close()) {
+    return errnoError("cannot write it", path);
+  }
   return Done{};
 }
 
 Status PosixFileSystem::rename(const std::string& from, const std::string& to) {
   if (::rename(from.c_str(), to.c_str()) != 0) return errnoError("cannot write it", to);
-  const std::size_t slash = to.rfind('/');
-  const std::string folder = slash == std::string::npos ? "." : to.substr(0, slash + 1);
-  const Descriptor dir(::open(folder.c_str(), O_RDONLY | O_DIRECTORY | O_CLOEXEC));
+  const Descriptor dir(::open(folderOf(to).c_str(), O_RDONLY | O_DIRECTORY | O_CLOEXEC));
   // The new file is complete by now; a folder that cannot be synced is not worth a failure.
   if (dir.get() >= 0) ::fsync(dir.get());
   return Done{};
@@ -92,6 +187,33 @@ Status PosixFileSystem::rename(const std::string& from, const std::string& to) {
 Status PosixFileSystem::remove(const std::string& path) {
   if (::unlink(path.c_str()) != 0 && errno != ENOENT) return errnoError("cannot remove it", path);
   return Done{};
+}
+
+std::vector<std::string> PosixFileSystem::namesIn(const std::string& folder,
+                                                  std::string_view start) {
+  std::vector<std::string> out;
+  const std::unique_ptr<DIR, int (*)(DIR*)> dir(::opendir(folder.c_str()), ::closedir);
+  if (!dir) return out;
+  while (const dirent* entry = ::readdir(dir.get())) {
+    if (std::string_view(entry->d_name).starts_with(start)) out.emplace_back(entry->d_name);
+  }
+  std::sort(out.begin(), out.end());
+  return out;
+}
+
+std::unique_ptr<FileLock> PosixFileSystem::tryLock(const std::string& path) {
+  constexpr int kFlags = O_RDWR | O_CREAT | O_NOFOLLOW | O_NONBLOCK | O_CLOEXEC;
+  const int fd = ::open(path.c_str(), kFlags, 0600);
+  if (fd < 0) return nullptr;
+  auto lock = std::make_unique<PosixLock>(fd);
+  struct stat held {};
+  struct stat named {};
+  // Whoever held it before may have removed it since: then it is not the file of that name any
+  // more.
+  const bool ours = ::flock(fd, LOCK_EX | LOCK_NB) == 0 && ::fstat(fd, &held) == 0 &&
+                    ::lstat(path.c_str(), &named) == 0 && held.st_ino == named.st_ino;
+  if (!ours) return nullptr;
+  return lock;
 }
 
 }  // namespace uneven

@@ -10,6 +10,7 @@
 
 #include "core/base/number.h"
 #include "core/song/names.h"
+#include "core/song/positions.h"
 
 namespace uneven {
 namespace {
@@ -23,7 +24,7 @@ class CsvReader {
   CsvReader(std::string_view text, const Kit& kit, const std::string& file)
       : text_(text), kit_(kit), file_(file) {}
 
-  Result<Groove> read() {
+  Result<Groove> read(std::vector<std::string>* notes) {
     Groove groove;
     groove.id = "hits";
     groove.name = "Hits";
@@ -44,6 +45,8 @@ class CsvReader {
     if (line_ == 0) fail(1, "an empty file: the first line must name the columns");
     if (error_) return *error_;
     std::stable_sort(groove.hits.begin(), groove.hits.end(), writtenBefore);
+    const int gone = keepLoudest(groove.hits);
+    if (gone > 0 && notes != nullptr) notes->push_back(leftOutNote(gone));
     if (!groove.hits.empty()) {
       groove.bars = static_cast<int>(groove.hits.back().at.floorDiv(Beat(4))) + 1;
     }
@@ -106,8 +109,11 @@ class CsvReader {
   void readField(std::string_view name, std::string_view value, Hit& hit) {
     if (name == "at" || name == "open_for" || name == "ornament_for") {
       const auto beat = Beat::parse(value);
-      const Beat most = Beat(std::int64_t{4} * kBarsMax);
-      if (!beat || *beat < Beat(0) || *beat >= most || beat->den() > kDenominatorMax) {
+      const Beat bars(std::int64_t{4} * kBarsMax);
+      const bool far = name == "open_for" ? beat > kPositionMost
+                       : name == "at"     ? beat >= bars
+                                          : beat > Beat(kLengthMax);
+      if (!beat || *beat < Beat(0) || far || beat->den() > kDenominatorMax) {
         return refuse(name, value, "0 to below 256 quarter notes are, as 7/4");
       }
       (name == "at" ? hit.at : name == "open_for" ? hit.openFor : hit.ornamentFor) = *beat;
@@ -181,8 +187,9 @@ std::string writeHitsCsv(const Groove& groove, const Kit& kit) {
   return out;
 }
 
-Result<Groove> readHitsCsv(std::string_view text, const Kit& kit, const std::string& file) {
-  return CsvReader(text, kit, file).read();
+Result<Groove> readHitsCsv(std::string_view text, const Kit& kit, const std::string& file,
+                           std::vector<std::string>* notes) {
+  return CsvReader(text, kit, file).read(notes);
 }
 
 }  // namespace uneven

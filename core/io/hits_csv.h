@@ -17,8 +17,10 @@ namespace uneven {
 
 std::string writeHitsCsv(const Groove& groove, const Kit& kit);
 
-// The hits go into a groove of as many bars of 4/4 as they need. Errors with line and column of the
-// field at fault.
-Result<Groove> readHitsCsv(std::string_view text, const Kit& kit, const std::string& file);
+// The hits go into a groove of as many bars of 4/4 as they need. Of hits that share piece and
+// position the loudest is kept, which the notes tell. Errors with line and column of the field at
+// fault.
+Result<Groove> readHitsCsv(std::string_view text, const Kit& kit, const std::string& file,
+                           std::vector<std::string>* notes = nullptr);
 
 }  // namespace uneven

@@ -7,9 +7,10 @@
 #include <algorithm>
 #include <iterator>
 #include <nlohmann/json.hpp>
-#include <set>
+#include <unordered_set>
 
 #include "core/base/number.h"
+#include "core/io/json_scan.h"
 
 namespace uneven {
 namespace {
@@ -177,6 +178,8 @@ Result<JsonTree> JsonTree::parse(std::string_view text, const std::string& file)
   if (text.size() > kSizeMax) {
     return Error{ErrorCode::kLimit, "larger than 1 GiB", {file, 0, 0, std::nullopt}};
   }
+  if (scanJson(text, tree.nodes_)) return tree;
+  tree.nodes_.clear();
   const char* position = text.data();
   TreeBuilder builder(tree, position);
   const bool ok =
@@ -222,12 +225,21 @@ std::string JsonTree::key(Id id) const {
   return unquoted(text_.substr(node.keyBegin, node.keyEnd - node.keyBegin));
 }
 
+std::string_view JsonTree::rawKey(Id id) const {
+  const JsonNode& node = nodes_[id];
+  return text_.substr(node.keyBegin + 1, node.keyEnd - node.keyBegin - 2);
+}
+
 std::vector<JsonTree::Id> JsonTree::children(Id id) const {
   std::vector<Id> out;
   for (Id child = nodes_[id].firstChild; child != 0; child = nodes_[child].nextSibling) {
     out.push_back(child);
   }
   return out;
+}
+
+double JsonTree::share(Id id) const {
+  return static_cast<double>(nodes_[id].begin) / static_cast<double>(text_.size());
 }
 
 std::string JsonTree::path(Id id) const {
@@ -261,17 +273,52 @@ JsonObject::JsonObject(JsonTree& tree, JsonTree::Id id) : tree_(tree), id_(id) {
     tree.fail(ErrorCode::kSyntax, id, "expected an object { }");
     return;
   }
-  std::set<std::string> seen;
-  for (const JsonTree::Id child : tree.children(id)) {
-    members_.push_back({tree.key(child), child, false});
-    if (!seen.insert(members_.back().key).second) {
-      tree.fail(ErrorCode::kSyntax, child, "this key stands twice");
+  for (JsonTree::Id child = tree[id].firstChild; child != 0; child = tree[child].nextSibling) {
+    const std::string_view raw = tree.rawKey(child);
+    const bool plain = raw.find('\\') == std::string_view::npos;
+    if (!plain) unescaped_.push_front(tree.key(child));
+    if (count_ == kFew) {
+      many_.assign(few_.begin(), few_.end());
     }
+    const Member member{plain ? raw : std::string_view(unescaped_.front()), child, false};
+    if (count_ < kFew) {
+      few_[count_] = member;
+    } else {
+      many_.push_back(member);
+    }
+    ++count_;
+  }
+  refuseTwice();
+}
+
+std::span<JsonObject::Member> JsonObject::members() {
+  return count_ <= kFew ? std::span(few_.data(), count_) : std::span(many_);
+}
+
+void JsonObject::refuseTwice() {
+  const std::span<Member> all = members();
+  if (all.size() <= kFew) {
+    for (std::size_t i = 1; i < all.size(); ++i) {
+      for (std::size_t k = 0; k < i; ++k) {
+        if (all[k].key != all[i].key) continue;
+        return tree_.fail(ErrorCode::kSyntax, all[i].id, "this key stands twice");
+      }
+    }
+    return;
+  }
+  std::unordered_set<std::string_view> seen;
+  for (const Member& member : all) {
+    if (seen.insert(member.key).second) continue;
+    return tree_.fail(ErrorCode::kSyntax, member.id, "this key stands twice");
   }
 }
 
+// Keys are mostly asked for in the order they are written in: the search goes on where it was.
 std::optional<JsonTree::Id> JsonObject::take(std::string_view key) {
-  for (Member& member : members_) {
+  const std::span<Member> all = members();
+  for (std::size_t i = 0; i < all.size(); ++i) {
+    Member& member = all[next_];
+    next_ = next_ + 1 == all.size() ? 0 : next_ + 1;
     if (member.key != key) continue;
     member.taken = true;
     return member.id;
@@ -316,10 +363,11 @@ std::vector<JsonTree::Id> JsonObject::array(std::string_view key) {
   return tree_.children(*id);
 }
 
-Extras JsonObject::extras() const {
+Extras JsonObject::extras() {
   Extras::Pairs pairs;
-  for (const Member& member : members_) {
-    if (!member.taken) pairs.emplace_back(member.key, std::string(tree_.source(member.id)));
+  for (const Member& member : members()) {
+    if (member.taken) continue;
+    pairs.emplace_back(std::string(member.key), std::string(tree_.source(member.id)));
   }
   return Extras(std::move(pairs));
 }

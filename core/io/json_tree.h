@@ -10,8 +10,11 @@
 // be written without a check on every line and asks error() once.
 #pragma once
 
+#include <array>
 #include <cstdint>
+#include <forward_list>
 #include <optional>
+#include <span>
 #include <string>
 #include <string_view>
 #include <vector>
@@ -46,10 +49,12 @@ class JsonTree {
 
   const JsonNode& operator[](Id id) const { return nodes_[id]; }
   std::string key(Id id) const;
+  std::string_view rawKey(Id id) const;  // without its quotes, escapes as they are written
   std::string string(Id id) const;       // of a kString
   std::string_view source(Id id) const;  // the value's bytes
   std::string path(Id id) const;         // grooves[2].hits[5].velocity
   std::vector<Id> children(Id id) const;
+  double share(Id id) const;  // of the text that lies before the value, 0..1
 
   // First failure wins. The message is led by the path.
   void fail(ErrorCode code, Id id, const std::string& message);
@@ -85,18 +90,26 @@ class JsonObject {
                      std::int64_t max);
   std::vector<JsonTree::Id> array(std::string_view key);  // empty when absent
 
-  Extras extras() const;
+  Extras extras();
   JsonTree::Id id() const { return id_; }
 
  private:
   struct Member {
-    std::string key;
-    JsonTree::Id id;
-    bool taken;
+    std::string_view key;
+    JsonTree::Id id = 0;
+    bool taken = false;
   };
+  static constexpr std::size_t kFew = 16;  // a hit has no more
+  std::span<Member> members();
+  void refuseTwice();
+
   JsonTree& tree_;
   JsonTree::Id id_;
-  std::vector<Member> members_;
+  std::size_t count_ = 0;
+  std::size_t next_ = 0;
+  std::array<Member, kFew> few_;
+  std::vector<Member> many_;                  // all of them, where there are more
+  std::forward_list<std::string> unescaped_;  // keys that are written with escapes
 };
 
 // Single values, each with its limits; they fail the tree and give `min` or an empty text.

@@ -4,6 +4,7 @@
 
 #include <fmt/format.h>
 
+#include <array>
 #include <iterator>
 
 #include "core/song/names.h"
@@ -12,12 +13,38 @@ namespace uneven {
 namespace {
 
 // Whole nanoseconds as exact decimal milliseconds.
-std::string msText(Moment moment) {
+void putMs(TextOut& out, Moment moment) {
   const std::int64_t ns = moment.count();
   const std::uint64_t size =
       ns < 0 ? 0 - static_cast<std::uint64_t>(ns) : static_cast<std::uint64_t>(ns);
-  return fmt::format("{}{}.{:06}", ns < 0 ? "-" : "", size / 1'000'000, size % 1'000'000);
+  if (ns < 0) out.put('-');
+  out.put(size / 1'000'000).put('.').putDigits(size % 1'000'000, 6);
 }
+
+void putBeat(TextOut& out, Beat beat) {
+  if (!beat.valid()) {
+    out.put(beat.toString());
+    return;
+  }
+  out.put(beat.num());
+  if (beat.den() != 1) out.put('/').put(beat.den());
+}
+
+// The shortest decimal of a float; most hats are shut, and many openings the same.
+class Openings {
+ public:
+  std::string_view text(float opening) {
+    if (opening != last_) {
+      last_ = opening;
+      text_ = fmt::format("{}", opening);
+    }
+    return text_;
+  }
+
+ private:
+  float last_ = 0;
+  std::string text_ = "0";
+};
 
 std::string_view soundText(FootSoundKind sound) {
   return sound == FootSoundKind::kSplash ? "splash" : "chick";
@@ -25,69 +52,91 @@ std::string_view soundText(FootSoundKind sound) {
 
 }  // namespace
 
-std::string pedalCsv(const HatPedal& pedal) {
-  std::string out = "time_ms,opening,sound,velocity,masked\n";
+void pedalCsv(TextOut& out, const HatPedal& pedal) {
+  out.put("time_ms,opening,sound,velocity,masked\n");
   for (const PedalVertex& v : pedal.path) {
-    fmt::format_to(std::back_inserter(out), "{},{:.6f},,,\n", msText(v.time), v.opening);
+    putMs(out, v.time);
+    out.put(fmt::format(",{:.6f},,,\n", v.opening));
   }
   for (const FootSound& s : pedal.sounds) {
     if (s.velocity == 0) continue;
-    fmt::format_to(std::back_inserter(out), "{},,{},{},{}\n", msText(s.time), soundText(s.sound),
-                   s.velocity, s.masked ? "yes" : "no");
+    putMs(out, s.time);
+    out.put(",,").put(soundText(s.sound)).put(',').put(s.velocity);
+    out.put(s.masked ? ",yes\n" : ",no\n");
   }
-  return out;
 }
 
-std::string pedalJson(const HatPedal& pedal) {
-  std::string out = "{\n  \"path\": [";
+void pedalJson(TextOut& out, const HatPedal& pedal) {
+  out.put("{\n  \"path\": [");
   const char* comma = "";
   for (const PedalVertex& v : pedal.path) {
-    fmt::format_to(std::back_inserter(out), "{}\n    {{\"time_ms\": {}, \"opening\": {:.6f}}}",
-                   comma, msText(v.time), v.opening);
+    out.put(comma).put("\n    {\"time_ms\": ");
+    putMs(out, v.time);
+    out.put(fmt::format(", \"opening\": {:.6f}}}", v.opening));
     comma = ",";
   }
-  out += pedal.path.empty() ? "],\n  \"sounds\": [" : "\n  ],\n  \"sounds\": [";
+  out.put(pedal.path.empty() ? "],\n  \"sounds\": [" : "\n  ],\n  \"sounds\": [");
   comma = "";
   for (const FootSound& s : pedal.sounds) {
     if (s.velocity == 0) continue;
-    fmt::format_to(std::back_inserter(out),
-                   "{}\n    {{\"time_ms\": {}, \"sound\": \"{}\", \"velocity\": {}, "
-                   "\"masked\": {}}}",
-                   comma, msText(s.time), soundText(s.sound), s.velocity, s.masked);
+    out.put(comma).put("\n    {\"time_ms\": ");
+    putMs(out, s.time);
+    out.put(", \"sound\": \"").put(soundText(s.sound)).put("\", \"velocity\": ").put(s.velocity);
+    out.put(s.masked ? ", \"masked\": true}" : ", \"masked\": false}");
     comma = ",";
   }
-  return out + (*comma == 0 ? "]\n}\n" : "\n  ]\n}\n");
+  out.put(*comma == 0 ? "]\n}\n" : "\n  ]\n}\n");
 }
 
-std::string performanceCsv(const Performance& performance, const Kit& kit) {
-  std::string out =
+void performanceCsv(TextOut& out, const Performance& performance, const Kit& kit) {
+  out.put(
       "bar,at,piece,stroke,role,limb,velocity,opening,grid_ms,time_ms,"
-      "displacement_ms,drift_ms\n";
-  for (const Stroke& s : soundsOf(performance, kit)) {
-    fmt::format_to(std::back_inserter(out), "{},{},{},{},{},{},{},{},{},{},{},{}\n", s.bar + 1,
-                   s.at.toString(), kit[s.piece].id, textOf(s.stroke), textOf(s.role),
-                   textOf(s.limb), s.velocity.value(), s.opening, msText(s.grid), msText(s.time),
-                   msText(s.time - s.grid - s.drift), msText(s.drift));
-  }
-  return out;
+      "displacement_ms,drift_ms\n");
+  Openings openings;
+  forEachSound(performance, kit, [&](const Stroke& s) {
+    out.put(s.bar + 1).put(',');
+    putBeat(out, s.at);
+    out.put(',').put(kit[s.piece].id).put(',').put(textOf(s.stroke));
+    out.put(',').put(textOf(s.role)).put(',').put(textOf(s.limb));
+    out.put(',').put(s.velocity.value()).put(',').put(openings.text(s.opening));
+    for (const Moment m : {s.grid, s.time, s.time - s.grid - s.drift, s.drift}) {
+      out.put(',');
+      putMs(out, m);
+    }
+    out.put('\n');
+    return out.good();
+  });
 }
 
-std::string performanceJson(const Performance& performance, const Kit& kit) {
-  std::string out = "[";
+void performanceJson(TextOut& out, const Performance& performance, const Kit& kit) {
+  out.put('[');
   bool first = true;
-  for (const Stroke& s : soundsOf(performance, kit)) {
+  Openings openings;
+  forEachSound(performance, kit, [&](const Stroke& s) {
     // Ids and names hold no character that JSON would escape.
-    fmt::format_to(std::back_inserter(out),
-                   "{}\n  {{\"bar\": {}, \"at\": \"{}\", \"piece\": \"{}\", \"stroke\": \"{}\", "
-                   "\"role\": \"{}\", \"limb\": \"{}\", \"velocity\": {}, \"opening\": {}, "
-                   "\"grid_ms\": {}, \"time_ms\": {}, \"displacement_ms\": {}, "
-                   "\"drift_ms\": {}}}",
-                   first ? "" : ",", s.bar + 1, s.at.toString(), kit[s.piece].id, textOf(s.stroke),
-                   textOf(s.role), textOf(s.limb), s.velocity.value(), s.opening, msText(s.grid),
-                   msText(s.time), msText(s.time - s.grid - s.drift), msText(s.drift));
+    out.put(first ? "\n  {\"bar\": " : ",\n  {\"bar\": ").put(s.bar + 1);
+    out.put(", \"at\": \"");
+    putBeat(out, s.at);
+    out.put("\", \"piece\": \"").put(kit[s.piece].id);
+    out.put("\", \"stroke\": \"").put(textOf(s.stroke));
+    out.put("\", \"role\": \"").put(textOf(s.role));
+    out.put("\", \"limb\": \"").put(textOf(s.limb));
+    out.put("\", \"velocity\": ").put(s.velocity.value());
+    out.put(", \"opening\": ").put(openings.text(s.opening));
+    const std::pair<const char*, Moment> times[] = {
+        {", \"grid_ms\": ", s.grid},
+        {", \"time_ms\": ", s.time},
+        {", \"displacement_ms\": ", s.time - s.grid - s.drift},
+        {", \"drift_ms\": ", s.drift}};
+    for (const auto& [key, moment] : times) {
+      out.put(key);
+      putMs(out, moment);
+    }
+    out.put('}');
     first = false;
-  }
-  return out + (first ? "]\n" : "\n]\n");
+    return out.good();
+  });
+  out.put(first ? "]\n" : "\n]\n");
 }
 
 }  // namespace uneven

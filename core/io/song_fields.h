@@ -17,7 +17,7 @@ namespace uneven {
 class SongFields {
  protected:
   using Id = JsonTree::Id;
-  static constexpr Beat kSongMost{4LL * 64 * kSongBarsMax};  // quarter notes
+  static constexpr Beat kSongMost = kPositionMost;
 
   explicit SongFields(JsonTree& tree) : tree_(tree) {}
 
@@ -34,9 +34,10 @@ class SongFields {
       if (good) {
         take(*word, child);
       } else {
-        tree_.fail(
-            ErrorCode::kUnknown, child,
-            fmt::format("\"{}\" is not allowed; {} are", tree_.key(child), allowedWords<E>()));
+        std::string allowed = allowedWords<E>();
+        if constexpr (std::is_same_v<E, Limb>) allowed.erase(0, allowed.find(' ') + 1);
+        tree_.fail(ErrorCode::kUnknown, child,
+                   fmt::format("\"{}\" is not allowed; {} are", tree_.key(child), allowed));
       }
     }
   }

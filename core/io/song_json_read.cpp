@@ -12,6 +12,7 @@
 #include "core/io/song_json.h"
 #include "core/perform/score.h"
 #include "core/song/names.h"
+#include "core/song/positions.h"
 #include "core/song/slots.h"
 
 namespace uneven {
@@ -19,7 +20,8 @@ namespace {
 
 class SongReader : private SongFields {
  public:
-  explicit SongReader(JsonTree& tree) : SongFields(tree) {}
+  explicit SongReader(JsonTree& tree, ReadWatch* watch = nullptr)
+      : SongFields(tree), watch_(watch) {}
 
   Song read() {
     JsonObject root(tree_, JsonTree::kRoot);
@@ -175,14 +177,8 @@ class SongReader : private SongFields {
     drift.velocity = o.real("velocity", 0, 0, Velocity::kMax);
     drift.exponent = o.real("exponent", 1, 0, kExponentMax);
     drift.seed = static_cast<std::uint64_t>(o.whole("seed", 1, 0, INT64_MAX));
-    if (const auto limbs = o.take("limbs")) {
-      JsonObject byLimb(tree_, *limbs);
-      for (const Id child : objectChildren(*limbs)) {
-        const auto limb = fromText<Limb>(tree_.key(child));
-        if (!limb) unknown(child, "limb", tree_.key(child));
-        if (limb) drift.limbs[*limb] = jsonReal(tree_, child, 0, 4);
-      }
-    }
+    forWords<Limb>(o, "limbs",
+                   [&](Limb limb, Id child) { drift.limbs[limb] = jsonReal(tree_, child, 0, 4); });
     drift.extras = o.extras();
     return drift;
   }
@@ -218,12 +214,18 @@ class SongReader : private SongFields {
     }
     groove.feel = knownFeel(o);
     const Beat length = groove.length();
-    for (const Id hit : o.array("hits")) {
+    const std::vector<Id> hits = o.array("hits");
+    groove.hits.reserve(hits.size());
+    for (const Id hit : hits) {
       if (tree_.failed()) break;
       groove.hits.push_back(readHit(hit, length));
+      if (groove.hits.size() % kTellEvery == 0) tellProgress(hit);
     }
-    std::stable_sort(groove.hits.begin(), groove.hits.end(), writtenBefore);
+    if (!std::is_sorted(groove.hits.begin(), groove.hits.end(), writtenBefore)) {
+      std::stable_sort(groove.hits.begin(), groove.hits.end(), writtenBefore);
+    }
     if (const auto pedal = o.take("pedal")) groove.pedal = readPedal(*pedal, length);
+    keepOneAtAPlace(groove);
     for (const Id note : o.array("walk")) {
       if (tree_.failed()) break;
       JsonObject n(tree_, note);
@@ -236,6 +238,24 @@ class SongReader : private SongFields {
     }
     groove.extras = o.extras();
     return groove;
+  }
+
+  void tellProgress(Id id) {
+    if (watch_ != nullptr && watch_->progress) watch_->progress(tree_.share(id));
+  }
+
+  void keepOneAtAPlace(Groove& groove) {
+    const int hits = keepLoudest(groove.hits);
+    const int openings = groove.pedal ? keepWidest(groove.pedal->moves) : 0;
+    if (watch_ == nullptr) return;
+    if (hits > 0) {
+      watch_->notes.push_back(fmt::format("groove \"{}\": {}", groove.id, leftOutNote(hits)));
+    }
+    if (openings > 0) {
+      watch_->notes.push_back(fmt::format(
+          "groove \"{}\": {} left out, since a wider one begins at the same position", groove.id,
+          openings == 1 ? "1 drawn opening was" : fmt::format("{} drawn openings were", openings)));
+    }
   }
 
   void readBeatGrid(Id id, Groove& groove) {
@@ -476,6 +496,9 @@ class SongReader : private SongFields {
     }
   }
 
+  static constexpr std::size_t kTellEvery = 4096;
+
+  ReadWatch* watch_ = nullptr;
   std::vector<std::pair<std::string, Id>> cores_;  // asked for before all grooves are known
   Id coreId_ = 0;
   std::set<std::string> feelIds_;
@@ -492,10 +515,10 @@ Result<Feel> readFeel(std::string_view text, const std::string& file, const Kit&
   return feel;
 }
 
-Result<Song> readSong(std::string_view text, const std::string& file) {
+Result<Song> readSong(std::string_view text, const std::string& file, ReadWatch* watch) {
   Result<JsonTree> tree = JsonTree::parse(text, file);
   if (!tree) return tree.error();
-  Song song = SongReader(*tree).read();
+  Song song = SongReader(*tree, watch).read();
   if (tree->failed()) return tree->error();
   return song;
 }

@@ -1,296 +1,342 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Writing song files: keys in a fixed order, one line for each small thing, so that a version
 // control system shows a moved hit as one changed line.
-#include <fmt/format.h>
-
-#include <iterator>
+#include <algorithm>
 #include <nlohmann/json.hpp>
 
-#include "core/base/number.h"
+#include "core/base/text_out.h"
 #include "core/io/song_json.h"
 #include "core/song/names.h"
 
 namespace uneven {
 namespace {
 
-std::string jsonQuoted(std::string_view text) {
+void putQuoted(TextOut& out, std::string_view text) {
+  const bool plain = std::all_of(text.begin(), text.end(), [](char c) {
+    return c >= 0x20 && c != '"' && c != '\\';  // char is signed: bytes of UTF-8 are below 0
+  });
+  if (plain) {
+    out.put('"').put(text).put('"');
+    return;
+  }
   // A title typed elsewhere may hold bytes that are not UTF-8; they become U+FFFD, not an
   // exception.
-  return nlohmann::json(text).dump(-1, ' ', false, nlohmann::json::error_handler_t::replace);
+  out.put(nlohmann::json(text).dump(-1, ' ', false, nlohmann::json::error_handler_t::replace));
 }
 
-// The members of one object on one line: {"at": "0", "piece": "kick"}.
+// An object on one line: {"at": "0", "piece": "kick"}. Keys of ours need no escapes. `between` is
+// what stands between this member and the one before.
 class Line {
  public:
+  explicit Line(TextOut& out) : out_(out) { out_.put('{'); }
+
+  // A member whose value is put next.
+  TextOut& key(std::string_view key, std::string_view between = ", ") {
+    if (!first_) out_.put(between);
+    first_ = false;
+    return out_.put('"').put(key).put("\": ");
+  }
   Line& raw(std::string_view key, std::string_view json) {
-    fmt::format_to(std::back_inserter(body_), "{}{}: {}", body_.empty() ? "" : ", ",
-                   jsonQuoted(key), json);
+    this->key(key).put(json);
     return *this;
   }
-  Line& text(std::string_view key, std::string_view value) { return raw(key, jsonQuoted(value)); }
-  Line& number(std::string_view key, double value) { return raw(key, shortest(value)); }
-  Line& extras(const Extras& extras) {
-    for (const auto& [key, json] : extras.pairs()) raw(key, json);
+  Line& text(std::string_view key, std::string_view value) {
+    putQuoted(this->key(key), value);
     return *this;
   }
-  bool empty() const { return body_.empty(); }
-  std::string object() const { return "{" + body_ + "}"; }
-  // Without braces, to go on with longer members.
-  const std::string& members() const { return body_; }
+  Line& beat(std::string_view key, Beat value) {
+    this->key(key).put('"').put(value.num());
+    if (value.den() != 1) out_.put('/').put(value.den());
+    out_.put('"');
+    return *this;
+  }
+  Line& number(std::string_view key, double value, std::string_view between = ", ") {
+    this->key(key, between).put(value);
+    return *this;
+  }
+  Line& extras(const Extras& extras, std::string_view before = ", ") {
+    for (const auto& [key, json] : extras.pairs()) {
+      if (!first_) out_.put(before);
+      before = ", ";
+      first_ = false;
+      putQuoted(out_, key);
+      out_.put(": ").put(json);
+    }
+    return *this;
+  }
+  void end() { out_.put('}'); }
 
  private:
-  std::string body_;
+  TextOut& out_;
+  bool first_ = true;
 };
 
+constexpr std::string_view kNextLine = ",\n     ";
+
 // [a, b], one entry a line, indented by `depth` levels.
-std::string list(const std::vector<std::string>& entries, int depth) {
-  if (entries.empty()) return "[]";
-  const std::string indent(2 * static_cast<std::size_t>(depth + 1), ' ');
-  std::string out = "[";
-  for (std::size_t i = 0; i < entries.size(); ++i) {
-    out += (i == 0 ? "\n" : ",\n") + indent + entries[i];
+template <typename List, typename Put>
+void putList(TextOut& out, const List& entries, int depth, const Put& put) {
+  if (std::empty(entries)) {
+    out.put("[]");
+    return;
   }
-  return out + "\n" + std::string(2 * static_cast<std::size_t>(depth), ' ') + "]";
+  const std::string indent(2 * static_cast<std::size_t>(depth + 1), ' ');
+  const char* before = "[\n";
+  for (const auto& entry : entries) {
+    out.put(before).put(indent);
+    put(entry);
+    before = ",\n";
+  }
+  out.put('\n').put(std::string(2 * static_cast<std::size_t>(depth), ' ')).put(']');
 }
 
-// {"left-hand": 3}, nothing where the map is empty.
-template <typename E, typename Value, typename Number>
-void words(Line& line, std::string_view key, const std::map<E, Value>& values, Number number) {
-  if (values.empty()) return;
-  Line members;
-  for (const auto& [word, value] : values) members.number(textOf(word), number(value));
-  line.raw(key, members.object());
+// The same on one line.
+template <typename List, typename Put>
+void putShortList(TextOut& out, const List& entries, const Put& put) {
+  const char* before = "[";
+  for (const auto& entry : entries) {
+    out.put(before);
+    put(entry);
+    before = ", ";
+  }
+  out.put(']');
 }
 
-std::string swingJson(const Swing& swing, const Kit& kit) {
-  Line line;
+// {"left-hand": 3}
+template <typename Values, typename Word, typename Number>
+void putWords(TextOut& out, const Values& values, Word word, Number number) {
+  Line line(out);
+  for (const auto& [key, value] : values) line.number(word(key), number(value));
+  line.end();
+}
+double plain(double value) {
+  return value;
+}
+double msOf(Milliseconds ms) {
+  return ms.count();
+}
+
+void putSwing(TextOut& out, const Swing& swing, const Kit& kit) {
+  Line line(out);
   line.text("unit", textOf(swing.unit)).number("ratio", swing.ratio);
   if (swing.linked) line.raw("tempo_linked", "true");
   line.text("written", textOf(swing.written));
-  if (!swing.depth.empty()) {
-    Line depth;
-    for (const auto& [piece, value] : swing.depth) depth.number(kit[piece].id, value);
-    line.raw("depth", depth.object());
+  const auto id = [&](PieceId piece) -> std::string_view { return kit[piece].id; };
+  if (!swing.depth.empty()) putWords(line.key("depth"), swing.depth, id, plain);
+  if (!swing.limbDepth.empty()) {
+    putWords(line.key("limb_depth"), swing.limbDepth, textOf<Limb>, plain);
   }
-  words(line, "limb_depth", swing.limbDepth, [](double depth) { return depth; });
-  return line.extras(swing.extras).object();
+  line.extras(swing.extras).end();
 }
 
-std::string slotJson(const Slot& slot, const Kit& kit) {
-  Line line;
-  line.text("at", slot.at.toString()).number("ms", slot.shift.count());
+void putSlot(TextOut& out, const Slot& slot, const Kit& kit) {
+  Line line(out);
+  line.beat("at", slot.at).number("ms", slot.shift.count());
   if (slot.velocity != 0) line.number("velocity", slot.velocity);
   if (slot.piece) line.text("piece", kit[*slot.piece].id);
-  return line.extras(slot.extras).object();
+  line.extras(slot.extras).end();
 }
 
-std::string driftJson(const Drift& drift) {
-  Line line;
+void putDrift(TextOut& out, const Drift& drift) {
+  Line line(out);
   line.number("clock_ms", drift.clock.count()).number("motor_ms", drift.motor.count());
   line.number("velocity", drift.velocity).number("exponent", drift.exponent);
-  line.raw("seed", std::to_string(drift.seed));
-  words(line, "limbs", drift.limbs, [](double factor) { return factor; });
-  return line.extras(drift.extras).object();
+  line.key("seed").put(drift.seed);
+  if (!drift.limbs.empty()) putWords(line.key("limbs"), drift.limbs, textOf<Limb>, plain);
+  line.extras(drift.extras).end();
 }
 
-std::string feelJson(const Feel& feel, const Kit& kit) {
-  Line line;
+void putFeel(TextOut& out, const Feel& feel, const Kit& kit) {
+  Line line(out);
   line.text("id", feel.id).text("name", feel.name);
-  std::string out = "{" + line.members() + ",\n     \"swing\": " + swingJson(feel.swing, kit);
+  putSwing(line.key("swing", kNextLine), feel.swing, kit);
+  const auto id = [&](PieceId piece) -> std::string_view { return kit[piece].id; };
   if (!feel.displacement.empty()) {
-    Line displacement;
-    for (const auto& [piece, ms] : feel.displacement)
-      displacement.number(kit[piece].id, ms.count());
-    out += ",\n     \"displacement\": " + displacement.object();
+    putWords(line.key("displacement", kNextLine), feel.displacement, id, msOf);
   }
-  Line more;
-  const auto ms = [](Milliseconds m) { return m.count(); };
-  words(more, "limb_displacement", feel.limbDisplacement, ms);
-  words(more, "limits", feel.limits, ms);
-  if (feel.shareOf) more.number("share_of_bpm", feel.shareOf->value);
-  if (!more.empty()) out += ",\n     " + more.members();
+  std::string_view between = kNextLine;  // of three that share a line
+  if (!feel.limbDisplacement.empty()) {
+    putWords(line.key("limb_displacement", between), feel.limbDisplacement, textOf<Limb>, msOf);
+    between = ", ";
+  }
+  if (!feel.limits.empty()) {
+    putWords(line.key("limits", between), feel.limits, textOf<Role>, msOf);
+    between = ", ";
+  }
+  if (feel.shareOf) line.number("share_of_bpm", feel.shareOf->value, between);
   if (!feel.slots.empty()) {
-    std::vector<std::string> slots;
-    for (const Slot& slot : feel.slots) slots.push_back(slotJson(slot, kit));
-    out += ",\n     \"slots\": " + list(slots, 3);
+    putList(line.key("slots", kNextLine), feel.slots, 3,
+            [&](const Slot& slot) { putSlot(out, slot, kit); });
   }
-  if (feel.drift) out += ",\n     \"drift\": " + driftJson(*feel.drift);
-  Line extras;
-  extras.extras(feel.extras);
-  if (!extras.empty()) out += ",\n     " + extras.members();
-  return out + "}";
+  if (feel.drift) putDrift(line.key("drift", kNextLine), *feel.drift);
+  line.extras(feel.extras, kNextLine).end();
 }
 
-std::string hitJson(const Hit& hit, const Kit& kit) {
-  Line line;
-  line.text("at", hit.at.toString()).text("piece", kit[hit.piece].id);
-  line.number("velocity", hit.velocity.value());
+void putHit(TextOut& out, const Hit& hit, const Kit& kit) {
+  Line line(out);
+  line.beat("at", hit.at).text("piece", kit[hit.piece].id);
+  line.key("velocity").put(hit.velocity.value());
   if (hit.role != Role::kNormal) line.text("role", textOf(hit.role));
   if (hit.stroke != StrokeKind::kNormal) line.text("stroke", textOf(hit.stroke));
   if (hit.limb != Limb::kAutomatic) line.text("limb", textOf(hit.limb));
   if (hit.ornament != Ornament::kNone) line.text("ornament", textOf(hit.ornament));
-  if (hit.ornamentFor != Beat(0)) line.text("ornament_for", hit.ornamentFor.toString());
+  if (hit.ornamentFor != Beat(0)) line.beat("ornament_for", hit.ornamentFor);
   if (hit.ornamentGap.count() != 0) line.number("ornament_gap", hit.ornamentGap.count());
   if (hit.ornamentPercent != 0) line.number("ornament_velocity", hit.ornamentPercent);
   if (hit.open != 0) line.number("open", hit.open);
-  if (hit.openFor != Beat(0)) line.text("open_for", hit.openFor.toString());
+  if (hit.openFor != Beat(0)) line.beat("open_for", hit.openFor);
   if (hit.nudge != Milliseconds(0)) line.number("nudge", hit.nudge.count());
-  return line.extras(hit.extras).object();
+  line.extras(hit.extras).end();
 }
 
-std::string pedalJson(const Pedal& pedal) {
-  Line line;
+void putPump(TextOut& out, const Pump& pump) {
+  Line line(out);
+  line.text("unit", pump.unit.toString()).text("phase", textOf(pump.phase));
+  if (!pump.cell.empty()) line.text("cell", pump.cell);
+  line.number("lift", pump.lift).extras(pump.extras).end();
+}
+
+void putPedal(TextOut& out, const Pedal& pedal) {
+  Line line(out);
   line.text("technique", textOf(pedal.technique));
   if (pedal.travel.count() != 0) line.number("travel_ms", pedal.travel.count());
-  if (pedal.pump) {
-    Line pump;
-    pump.text("unit", pedal.pump->unit.toString()).text("phase", textOf(pedal.pump->phase));
-    if (!pedal.pump->cell.empty()) pump.text("cell", pedal.pump->cell);
-    line.raw("pump", pump.number("lift", pedal.pump->lift).extras(pedal.pump->extras).object());
-  }
+  if (pedal.pump) putPump(line.key("pump"), *pedal.pump);
   if (!pedal.moves.empty()) {
-    std::string moves;
-    for (const PedalMove& move : pedal.moves) {
-      Line m;
-      m.text("at", move.at.toString()).number("open", move.open);
-      if (move.length != Beat(0)) m.text("for", move.length.toString());
-      moves += (moves.empty() ? "" : ", ") + m.extras(move.extras).object();
-    }
-    line.raw("moves", "[" + moves + "]");
+    putShortList(line.key("moves"), pedal.moves, [&](const PedalMove& move) {
+      Line m(out);
+      m.beat("at", move.at).number("open", move.open);
+      if (move.length != Beat(0)) m.beat("for", move.length);
+      m.extras(move.extras).end();
+    });
   }
-  return line.extras(pedal.extras).object();
+  line.extras(pedal.extras).end();
 }
 
-std::string grooveJson(const Groove& groove, const Kit& kit) {
-  Line line;
+void putGroove(TextOut& out, const Groove& groove, const Kit& kit) {
+  Line line(out);
   line.text("id", groove.id).text("name", groove.name).text("meter", groove.meter.toString());
   line.number("bars", groove.bars).text("grid", groove.grid.toString());
   if (!groove.beatGrids.empty()) {
-    std::string grids;
-    for (const auto& [at, grid] : groove.beatGrids) {
-      Line own;
-      own.text("at", at.toString()).text("grid", grid.toString());
-      grids += (grids.empty() ? "" : ", ") + own.object();
-    }
-    line.raw("beat_grids", "[" + grids + "]");
+    putShortList(line.key("beat_grids"), groove.beatGrids, [&](const auto& own) {
+      Line o(out);
+      o.beat("at", own.first).text("grid", own.second.toString()).end();
+    });
   }
   if (!groove.core.empty()) line.text("core", groove.core);
   if (!groove.feel.empty()) line.text("feel", groove.feel);
-  if (groove.pedal) line.raw("pedal", pedalJson(*groove.pedal));
+  if (groove.pedal) putPedal(line.key("pedal"), *groove.pedal);
   line.extras(groove.extras);
-  std::vector<std::string> hits;
-  hits.reserve(groove.hits.size());
-  for (const Hit& hit : groove.hits) hits.push_back(hitJson(hit, kit));
-  std::string walk;
   if (!groove.walk.empty()) {
-    std::vector<std::string> notes;
-    for (const WalkNote& note : groove.walk) {
-      Line n;
+    putList(line.key("walk", kNextLine), groove.walk, 3, [&](const WalkNote& note) {
+      Line n(out);
       n.text("placement", note.placement).text("mark", textOf(note.mark));
       if (!note.note.empty()) n.text("note", note.note);
-      notes.push_back(n.extras(note.extras).object());
-    }
-    walk = ",\n     \"walk\": " + list(notes, 3);
+      n.extras(note.extras).end();
+    });
   }
-  return "{" + line.members() + walk + ",\n     \"hits\": " + list(hits, 3) + "}";
+  putList(line.key("hits", kNextLine), groove.hits, 3,
+          [&](const Hit& hit) { putHit(out, hit, kit); });
+  line.end();
 }
 
 // Only what differs from the house kit.
-std::string pieceJson(const Piece& piece, const Piece* house) {
+void putPiece(TextOut& out, const Piece& piece, const Piece* house) {
   static const Piece fresh;
   const Piece& base = house == nullptr ? fresh : *house;
-  Line line;
+  Line line(out);
   line.text("id", piece.id);
   if (piece.name != base.name) line.text("name", piece.name);
   if (piece.usual != base.usual) line.text("limb", textOf(piece.usual));
   if (piece.strokes != base.strokes) {
-    std::string words;
-    for (const StrokeKind stroke : piece.strokes) {
-      words += (words.empty() ? "" : ", ") + jsonQuoted(textOf(stroke));
-    }
-    line.raw("strokes", "[" + words + "]");
+    putShortList(line.key("strokes"), piece.strokes,
+                 [&](StrokeKind stroke) { putQuoted(out, textOf(stroke)); });
   }
   if (piece.shown != base.shown) line.raw("shown", piece.shown ? "true" : "false");
   if (piece.like != base.like) line.text("like", piece.like);
-  return line.extras(piece.extras).object();
+  line.extras(piece.extras).end();
 }
 
-std::string kitJson(const Kit& kit) {
+void putKit(TextOut& out, const Kit& kit) {
   const Kit& house = houseKit();
-  if (kit == house) return jsonQuoted(kit.id);
-  Line line;
+  if (kit == house) return putQuoted(out, kit.id);
+  Line line(out);
   line.text("id", kit.id);
   if (kit.setup.kit != Side::kRight) line.text("handed", textOf(kit.setup.kit));
   if (kit.setup.lead != Side::kRight) line.text("lead", textOf(kit.setup.lead));
   if (kit.setup.openHanded) line.raw("open_handed", "true");
   if (kit.setup.doublePedal) line.raw("double_pedal", "true");
-  std::vector<std::string> pieces;
+  std::vector<std::pair<const Piece*, const Piece*>> pieces;  // and the house's
   for (std::size_t i = 0; i < kit.pieces.size(); ++i) {
     const Piece* base = i < house.pieces.size() ? &house.pieces[i] : nullptr;
-    if (base == nullptr || kit.pieces[i] != *base) pieces.push_back(pieceJson(kit.pieces[i], base));
+    if (base == nullptr || kit.pieces[i] != *base) pieces.emplace_back(&kit.pieces[i], base);
   }
-  if (!pieces.empty()) line.raw("pieces", list(pieces, 1));
+  if (!pieces.empty()) {
+    putList(line.key("pieces"), pieces, 1,
+            [&](const auto& piece) { putPiece(out, *piece.first, piece.second); });
+  }
   std::vector<PieceId> usualOrder = house.order;
   for (std::size_t i = house.pieces.size(); i < kit.pieces.size(); ++i) {
     usualOrder.push_back({static_cast<std::uint8_t>(i)});
   }
   if (kit.order != usualOrder) {
-    std::string ids;
-    for (const PieceId piece : kit.order) {
-      ids += (ids.empty() ? "" : ", ") + jsonQuoted(kit[piece].id);
-    }
-    line.raw("order", "[" + ids + "]");
+    putShortList(line.key("order"), kit.order,
+                 [&](PieceId piece) { putQuoted(out, kit[piece].id); });
   }
-  return line.extras(kit.extras).object();
+  line.extras(kit.extras).end();
 }
 
-std::string sectionJson(const Section& section) {
-  Line line;
+void putSection(TextOut& out, const Section& section) {
+  Line line(out);
   line.text("name", section.name).text("groove", section.groove).number("repeat", section.repeat);
   if (!section.feel.empty()) line.text("feel", section.feel);
-  if (section.morph != Beat(0)) line.text("morph", section.morph.toString());
-  return line.extras(section.extras).object();
+  if (section.morph != Beat(0)) line.beat("morph", section.morph);
+  line.extras(section.extras).end();
 }
 
 }  // namespace
 
 std::string writeFeel(const Feel& feel, const Kit& kit) {
-  return fmt::format(
-      "{{\n  \"format\": \"uneven-stick-feel\",\n  \"version\": {},\n  \"feel\": {}\n}}\n",
-      kSongVersion, feelJson(feel, kit));
+  TextOut out;
+  out.put("{\n  \"format\": \"uneven-stick-feel\",\n  \"version\": ").put(kSongVersion);
+  out.put(",\n  \"feel\": ");
+  putFeel(out, feel, kit);
+  out.put("\n}\n");
+  return out.take();
 }
 
 std::string writeSong(const Song& song) {
   const Kit& kit = *song.kit;
-  std::vector<std::string> tempo;
-  for (const TempoMark& mark : song.tempo) {
-    Line line;
-    line.text("at", mark.at.toString()).number("bpm", mark.bpm.value).extras(mark.extras);
-    tempo.push_back(line.object());
-  }
-  std::vector<std::string> feels;
-  for (const Feel& feel : song.feels) feels.push_back(feelJson(feel, kit));
-  std::vector<std::string> grooves;
-  for (const auto& groove : song.grooves) grooves.push_back(grooveJson(*groove, kit));
-  std::vector<std::string> sections;
-  for (const Section& section : song.arrangement) sections.push_back(sectionJson(section));
-
-  std::string out = "{\n  \"format\": \"uneven-stick-song\",\n";
-  out +=
-      fmt::format("  \"version\": {},\n  \"title\": {},\n", kSongVersion, jsonQuoted(song.title));
-  out += "  \"tempo\": " + list(tempo, 1) + ",\n";
-  out += "  \"feels\": " + list(feels, 1) + ",\n";
-  out += "  \"grooves\": " + list(grooves, 1) + ",\n";
-  out += "  \"arrangement\": " + list(sections, 1) + ",\n";
-  out += fmt::format("  \"kit\": {},\n  \"map\": {}", kitJson(kit), jsonQuoted(song.map));
+  TextOut out;
+  out.put("{\n  \"format\": \"uneven-stick-song\",\n  \"version\": ").put(kSongVersion);
+  out.put(",\n  \"title\": ");
+  putQuoted(out, song.title);
+  out.put(",\n  \"tempo\": ");
+  putList(out, song.tempo, 1, [&](const TempoMark& mark) {
+    Line line(out);
+    line.beat("at", mark.at).number("bpm", mark.bpm.value).extras(mark.extras).end();
+  });
+  out.put(",\n  \"feels\": ");
+  putList(out, song.feels, 1, [&](const Feel& feel) { putFeel(out, feel, kit); });
+  out.put(",\n  \"grooves\": ");
+  putList(out, song.grooves, 1, [&](const auto& groove) { putGroove(out, *groove, kit); });
+  out.put(",\n  \"arrangement\": ");
+  putList(out, song.arrangement, 1, [&](const Section& section) { putSection(out, section); });
+  out.put(",\n  \"kit\": ");
+  putKit(out, kit);
+  out.put(",\n  \"map\": ");
+  putQuoted(out, song.map);
   if (song.aim != SeparationAim{}) {
-    Line aim;
-    aim.number("low", song.aim.low).number("high", song.aim.high);
-    out += ",\n  \"separation_db\": " + aim.object();
+    out.put(",\n  \"separation_db\": ");
+    Line line(out);
+    line.number("low", song.aim.low).number("high", song.aim.high).end();
   }
-  for (const auto& [key, json] : song.extras.pairs())
-    out += ",\n  " + jsonQuoted(key) + ": " + json;
-  return out + "\n}\n";
+  for (const auto& [key, json] : song.extras.pairs()) {
+    out.put(",\n  ");
+    putQuoted(out, key);
+    out.put(": ").put(json);
+  }
+  out.put("\n}\n");
+  return out.take();
 }
 
 }  // namespace uneven

@@ -8,6 +8,7 @@
 // does not exceed. Threads: a plain value.
 #pragma once
 
+#include <deque>
 #include <optional>
 #include <string>
 #include <string_view>
@@ -70,9 +71,21 @@ std::vector<HatDegree> hatDegrees(const KitMap& map);
 const std::vector<KitMap>& builtInKitMaps();
 // nullptr when no built-in map has that id.
 const KitMap* builtInKitMap(std::string_view id);
-// The default one then.
-const KitMap& kitMapOrDefault(std::string_view id);
 // Their ids, for messages: "general-midi, house-keys, one-hat".
 std::string builtInKitMapIds();
+
+// The built-in maps and those that have been read from files since, which come first where ids are
+// equal. Threads: one at a time.
+class KitMapLibrary {
+ public:
+  // In place of one of its id.
+  void add(KitMap map);
+  std::vector<const KitMap*> maps() const;
+  const KitMap* find(std::string_view id) const;       // nullptr when there is none
+  const KitMap& orDefault(std::string_view id) const;  // General MIDI when there is none
+
+ private:
+  std::deque<KitMap> read_;
+};
 
 }  // namespace uneven

@@ -11,6 +11,7 @@ namespace {
 struct Corner {
   Moment time;
   double value;
+  std::size_t flatTo = 0;  // before this corner all have the same value
 };
 
 // How many corners one line may pass: a bound on the work, far beyond what any foot does.
@@ -21,6 +22,7 @@ bool straight(const std::vector<Corner>& corners, std::size_t a, std::size_t b) 
   constexpr double kNear = kTolerance - 0.6;  // leaves room for the rounding to ticks
   const double from = std::round(corners[a].value);
   const double to = std::round(corners[b].value);
+  if (b < corners[a].flatTo) return true;
   const auto span = static_cast<double>((corners[b].time - corners[a].time).count());
   for (std::size_t i = a + 1; i < b; ++i) {
     const auto along = static_cast<double>((corners[i].time - corners[a].time).count());
@@ -52,6 +54,10 @@ std::vector<ControllerKnot> pedalKnots(const HatPedal& pedal, int down,
   for (const PedalVertex& vertex : pedal.path) {
     if (early && vertex.time <= Moment(0)) continue;
     corners.push_back({vertex.time, valueOf(vertex.opening)});
+  }
+  for (std::size_t i = corners.size(); i-- > 0;) {
+    const bool flat = i + 1 < corners.size() && corners[i].value == corners[i + 1].value;
+    corners[i].flatTo = flat ? corners[i + 1].flatTo : i + 1;
   }
   std::vector<ControllerKnot> out;
   const Moment apart = toMoment(Milliseconds(1));

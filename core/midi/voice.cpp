@@ -7,6 +7,8 @@
 #include <algorithm>
 #include <array>
 #include <map>
+#include <optional>
+#include <utility>
 
 #include "core/midi/pedal_controller.h"
 
@@ -101,17 +103,17 @@ class NoteWeaver {
     sounding_.fill(kSilent);
   }
 
-  // False when the note already begins at this tick; the louder of the two stays.
-  bool noteOn(std::int64_t tick, int note, Velocity velocity, std::uint32_t stroke, bool held) {
+  // Where the note already begins at this tick the louder of the two stays; gives what the other
+  // was made from, a stroke or kNoStroke.
+  std::optional<std::uint32_t> noteOn(std::int64_t tick, int note, Velocity velocity,
+                                      std::uint32_t stroke, bool held) {
     endUpTo(tick);
     const auto n = static_cast<std::size_t>(note);
     if (sounding_[n] != kSilent && started_[n] == tick) {
       MidiEvent& before = out_[onEvent_[n]];
-      if (velocity.value() > before.data2) {
-        before.data2 = static_cast<std::uint8_t>(velocity.value());
-        before.stroke = stroke;
-      }
-      return false;
+      if (velocity.value() <= before.data2) return stroke;
+      before.data2 = static_cast<std::uint8_t>(velocity.value());
+      return std::exchange(before.stroke, stroke);
     }
     end(note, tick);
     onEvent_[n] = out_.size();
@@ -121,7 +123,7 @@ class NoteWeaver {
     // A held note is ended by end(); its planned end is the far future.
     sounding_[n] = held ? kHeld : tick + noteTicks_;
     if (!held) schedule(note, sounding_[n]);
-    return true;
+    return std::nullopt;
   }
 
   // Ends the note if it sounds, at least a tick after it began.
@@ -145,15 +147,17 @@ class NoteWeaver {
   }
 
   void endUpTo(std::int64_t tick) {
-    std::size_t done = 0;
-    for (; done < pending_.size() && pending_[done].tick <= tick; ++done) {
-      const auto [when, note] = pending_[done];
+    for (; done_ < pending_.size() && pending_[done_].tick <= tick; ++done_) {
+      const auto [when, note] = pending_[done_];
       const auto n = static_cast<std::size_t>(note);
       if (sounding_[n] != when) continue;  // ended early by the same note
       sounding_[n] = kSilent;
       emitOff(note, when);
     }
-    pending_.erase(pending_.begin(), pending_.begin() + static_cast<std::ptrdiff_t>(done));
+    // Cleared away now and then: each time would move the others each time.
+    if (done_ < kManyDone && done_ < pending_.size()) return;
+    pending_.erase(pending_.begin(), pending_.begin() + static_cast<std::ptrdiff_t>(done_));
+    done_ = 0;
   }
 
   // Ends all that still sounds; held notes at `tick`.
@@ -182,7 +186,8 @@ class NoteWeaver {
   // Few notes sound at once, and most ends come last: insertion from the back.
   void schedule(int note, std::int64_t tick) {
     auto place = pending_.end();
-    while (place != pending_.begin() && std::prev(place)->tick > tick) --place;
+    const auto first = pending_.begin() + static_cast<std::ptrdiff_t>(done_);
+    while (place != first && std::prev(place)->tick > tick) --place;
     pending_.insert(place, {tick, note});
   }
 
@@ -192,7 +197,9 @@ class NoteWeaver {
   std::array<std::int64_t, 128> sounding_;  // planned end, kSilent or kHeld
   std::array<std::int64_t, 128> started_{};
   std::array<std::size_t, 128> onEvent_{};
+  static constexpr std::size_t kManyDone = 1024;
   std::vector<Pending> pending_;
+  std::size_t done_ = 0;  // of pending_
 };
 
 // Notes of a map by piece and stroke, found once rather than for each stroke.
@@ -316,9 +323,13 @@ class Voicing {
     }
     // A zone with a note of its own rings until it is shut.
     const bool open = s.piece == piece::kHat && s.opening > 0 && note != notes_.shutNote(s);
-    if (!weaver_.noteOn(tick, note, s.velocity, index, open)) ++doubled_;
+    countLost(weaver_.noteOn(tick, note, s.velocity, index, open));
     if (hats) openNote_ = open ? note : -1;
     return tick;
+  }
+
+  void countLost(std::optional<std::uint32_t> lost) {
+    if (lost && *lost != MidiEvent::kNoStroke) ++doubled_;
   }
 
   // The foot ends an open sound, or sounds by itself.
@@ -339,7 +350,8 @@ class Voicing {
     const KitMapRow* row =
         rowFor(map_, kit[byHandNote ? piece::kHat : piece::kHatFoot], StrokeKind::kNormal, 0);
     if (row == nullptr) return;
-    weaver_.noteOn(tick, row->note, Velocity(sound.velocity), MidiEvent::kNoStroke, false);
+    countLost(
+        weaver_.noteOn(tick, row->note, Velocity(sound.velocity), MidiEvent::kNoStroke, false));
   }
 
   const Score& score_;

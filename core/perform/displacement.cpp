@@ -24,10 +24,12 @@ ShiftParts shiftOf(const Feel& feel, const Hit& hit, Limb limb, Beat inBar, doub
   ShiftParts out;
   out.piece = factor * valueOf(feel.displacement, hit.piece);
   if (!feel.limbDisplacement.empty()) out.limb = factor * valueOf(feel.limbDisplacement, limb);
-  for (const Slot& slot : feel.slots) {
-    if (slot.at != inBar || (slot.piece && *slot.piece != hit.piece)) continue;
-    out.slot += factor * slot.shift;
-    out.velocity += slot.velocity;
+  auto slot = std::lower_bound(feel.slots.begin(), feel.slots.end(), inBar,
+                               [](const Slot& s, Beat at) { return s.at < at; });
+  for (; slot != feel.slots.end() && slot->at == inBar; ++slot) {
+    if (slot->piece && *slot->piece != hit.piece) continue;
+    out.slot += factor * slot->shift;
+    out.velocity += slot->velocity;
   }
   out.nudge = hit.nudge;
   if (const auto limit = feel.limits.find(hit.role); limit != feel.limits.end()) {

@@ -26,7 +26,8 @@ struct ShiftParts {
 // What the feel's milliseconds are multiplied by at a tempo.
 double shareFactor(const Feel& feel, Tempo tempo);
 
-// `limb` is who plays it, `inBar` its position in the bar.
+// `limb` is who plays it, `inBar` its position in the bar. The feel's slots must stand in order of
+// their positions, as those of a Score do.
 ShiftParts shiftOf(const Feel& feel, const Hit& hit, Limb limb, Beat inBar, double factor);
 
 }  // namespace uneven

@@ -248,14 +248,23 @@ class Builder {
 
   void maskSounds() {
     const Moment mask = toMoment(kShutMask);
-    auto first = events_.begin();
-    for (FootSound& sound : out_.sounds) {
-      while (first != events_.end() && first->time < sound.time - mask) ++first;
-      for (auto e = first; e != events_.end() && e->time <= sound.time + mask; ++e) {
-        const bool byFoot = e->kind == HatEvent::Kind::kFoot || e->kind == HatEvent::Kind::kSplash;
-        sound.masked =
-            sound.masked || e->kind == HatEvent::Kind::kStroke || (byFoot && !sound.written);
+    std::vector<Moment> hand;
+    std::vector<Moment> foot;
+    for (const HatEvent& e : events_) {
+      if (e.kind == HatEvent::Kind::kStroke) hand.push_back(e.time);
+      if (e.kind == HatEvent::Kind::kFoot || e.kind == HatEvent::Kind::kSplash) {
+        foot.push_back(e.time);
       }
+    }
+    const auto near = [mask](const std::vector<Moment>& times, std::size_t& next, Moment time) {
+      while (next < times.size() && times[next] < time - mask) ++next;
+      return next < times.size() && times[next] <= time + mask;
+    };
+    std::size_t nextHand = 0;
+    std::size_t nextFoot = 0;
+    for (FootSound& sound : out_.sounds) {
+      const bool byFoot = near(foot, nextFoot, sound.time);
+      sound.masked = near(hand, nextHand, sound.time) || (byFoot && !sound.written);
     }
   }
 

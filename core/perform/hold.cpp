@@ -4,14 +4,13 @@
 
 #include <algorithm>
 #include <cstdlib>
-#include <set>
 
 namespace uneven {
 namespace {
 
 class Lane {
  public:
-  explicit Lane(std::vector<Stroke>& strokes) : strokes_(strokes) {}
+  Lane(std::vector<Stroke>& strokes, std::vector<bool>& held) : strokes_(strokes), held_(held) {}
 
   // The next stroke of the piece, as written.
   void take(std::size_t index) {
@@ -27,7 +26,6 @@ class Lane {
     push(index, floor_);
     group_.push_back(index);
   }
-  std::size_t held() const { return held_.size(); }
 
  private:
   static std::pair<std::int32_t, Beat> written(const Stroke& s) { return {s.bar, s.at}; }
@@ -55,26 +53,25 @@ class Lane {
   }
   void setTime(std::size_t index, Moment time) {
     strokes_[index].time = time;
-    held_.insert(index);
+    held_[index] = true;
   }
 
   std::vector<Stroke>& strokes_;
   std::vector<std::size_t> group_;  // of the last position
   Moment floor_ = Moment::min();    // the latest of the position before that
-  std::set<std::size_t> held_;
+  std::vector<bool>& held_;         // by stroke
 };
 
 }  // namespace
 
 int OrderKeeper::hold(std::vector<Stroke>& strokes) const {
   if (!passed_) return 0;
-  std::vector<Lane> lanes(newest_.size(), Lane(strokes));
+  std::vector<bool> held(strokes.size(), false);
+  std::vector<Lane> lanes(newest_.size(), Lane(strokes, held));
   for (std::size_t i = 0; i < strokes.size(); ++i) {
     lanes[strokes[i].piece.value].take(i);
   }
-  std::size_t held = 0;
-  for (const Lane& lane : lanes) held += lane.held();
-  return static_cast<int>(held);
+  return static_cast<int>(std::count(held.begin(), held.end(), true));
 }
 
 }  // namespace uneven

@@ -127,15 +127,12 @@ class TileOrder {
 
 }  // namespace
 
+StrokeOrder::StrokeOrder(const Kit& kit) : rank_(rankById(kit)) {}
+
 void orderByTime(std::vector<Stroke>& strokes, const Kit& kit) {
   // Neighbouring tiles overlap by the few strokes that displacement carries over.
-  const std::vector<std::uint8_t> rank = rankById(kit);
-  const auto before = [&](const Stroke& a, const Stroke& b) {
-    if (a.time != b.time) return a.time < b.time;
-    if (a.piece != b.piece) return rank[a.piece.value] < rank[b.piece.value];
-    return a.velocity < b.velocity;
-  };
-  TileOrder order(rank);
+  const StrokeOrder before(kit);
+  TileOrder order(before.rank());
   for (auto tile = strokes.begin(); tile != strokes.end();) {
     const auto next = tile + std::min(kTile, strokes.end() - tile);
     order.run(std::span(tile, next));

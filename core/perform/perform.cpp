@@ -83,7 +83,8 @@ class Plans {
   explicit Plans(const Score& score) : score_(score) {}
   const BlockPlan& of(const Score::Block& block, std::uint32_t feel) {
     const bool moves = FeelClock::dependsOnTempo(score_.feels[feel]) &&
-                       score_.tempo.steps().size() > 1 && start_ != block.start;
+                       score_.tempo.steps().size() > 1 && start_ != block.start &&
+                       !sameTempo(block);
     if (!plan_ || groove_ != &*block.groove || feel_ != feel || moves) {
       groove_ = &*block.groove;
       feel_ = feel;
@@ -94,6 +95,14 @@ class Plans {
   }
 
  private:
+  // Under one tempo as the block that was planned was.
+  bool sameTempo(const Score::Block& block) const {
+    const Beat length = block.groove->length();
+    return score_.tempo.holdsOver(start_, start_ + length) &&
+           score_.tempo.holdsOver(block.start, block.start + length) &&
+           score_.tempo.tempoAt(start_) == score_.tempo.tempoAt(block.start);
+  }
+
   const Score& score_;
   const Groove* groove_ = nullptr;
   std::uint32_t feel_ = 0;
@@ -318,11 +327,12 @@ Performance perform(const Score& score) {
   return out;
 }
 
-std::vector<Stroke> soundsOf(const Performance& performance, const Kit& kit) {
-  std::vector<Stroke> out = performance.strokes;
+void forEachSound(const Performance& performance, const Kit& kit,
+                  const std::function<bool(const Stroke&)>& call) {
+  std::vector<Stroke> foot;
   for (const FootSound& sound : performance.pedal.sounds) {
     if (!sound.heard()) continue;
-    Stroke stroke;
+    Stroke& stroke = foot.emplace_back();
     stroke.grid = sound.grid;
     stroke.time = sound.time;
     stroke.at = sound.at;
@@ -331,10 +341,19 @@ std::vector<Stroke> soundsOf(const Performance& performance, const Kit& kit) {
     stroke.piece = piece::kHatFoot;
     stroke.limb = kit.usualLimb(piece::kHatFoot);
     stroke.velocity = Velocity(sound.velocity);
-    out.push_back(stroke);
   }
-  orderByTime(out, kit);
-  return out;
+  orderByTime(foot, kit);
+  const StrokeOrder before(kit);
+  auto sound = foot.begin();
+  for (const Stroke& stroke : performance.strokes) {
+    for (; sound != foot.end() && before(*sound, stroke); ++sound) {
+      if (!call(*sound)) return;
+    }
+    if (!call(stroke)) return;
+  }
+  for (; sound != foot.end(); ++sound) {
+    if (!call(*sound)) return;
+  }
 }
 
 }  // namespace uneven

@@ -15,6 +15,7 @@
 #pragma once
 
 #include <cstdint>
+#include <functional>
 #include <vector>
 
 #include "core/perform/hat_pedal.h"
@@ -54,7 +55,9 @@ struct Performance {
 
 Performance perform(const Score& score);
 
-// The strokes and what the foot is heard to do besides, as strokes on hat-foot, in their order.
-std::vector<Stroke> soundsOf(const Performance& performance, const Kit& kit);
+// Calls for the strokes and for what the foot is heard to do besides, as strokes on hat-foot, in
+// their order, until it gets false.
+void forEachSound(const Performance& performance, const Kit& kit,
+                  const std::function<bool(const Stroke&)>& call);
 
 }  // namespace uneven

@@ -33,7 +33,7 @@ struct Score {
   };
 
   std::vector<Section> sections;  // as played
-  std::vector<Feel> feels;        // the song's, then one that changes nothing
+  std::vector<Feel> feels;        // the song's, then one that changes nothing; slots in order
   std::vector<Block> blocks;
   SharedValue<Kit> kit;
   TempoMap tempo;
@@ -45,10 +45,12 @@ struct Score {
 };
 
 // Errors: kUnknown for a groove or feel that the song does not have, kLimit when the song grows
-// beyond kSongBarsMax or kStrokesMax. No file or line: the song need not come from a file.
+// beyond kSongBarsMax, kStrokesMax, kPedalMovesMax or kDriftLengthMax. No file or line: the song
+// need not come from a file.
 Result<Score> arrange(const Song& song);
 
-// Only the first `most` blocks of one groove, where the song plays them.
+// Only the first `most` blocks of one groove, where the song plays them; hits, strokes, bars and
+// length are theirs.
 Result<Score> repetitionsOf(const Song& song, const std::string& grooveId, std::size_t most);
 
 // Only one groove, where the arrangement plays it first (at the song's start when it is not

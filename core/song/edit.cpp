@@ -4,6 +4,7 @@
 
 #include <algorithm>
 #include <iterator>
+#include <map>
 
 #include "core/song/slots.h"
 
@@ -43,28 +44,18 @@ Section* firstSection(Song& song, const std::string& grooveId) {
 }  // namespace
 
 HitRef refOf(const Groove& groove, std::size_t index) {
-  const Hit& hit = groove.hits[index];
-  HitRef ref{hit.at, hit.piece, 0};
-  while (index > 0 && groove.hits[index - 1].at == hit.at &&
-         groove.hits[index - 1].piece == hit.piece) {
-    --index;
-    ++ref.nth;
-  }
-  return ref;
+  return {groove.hits[index].at, groove.hits[index].piece};
 }
 
 std::optional<std::size_t> indexOf(const Groove& groove, const HitRef& ref) {
   Hit probe;
   probe.at = ref.at;
   probe.piece = ref.piece;
-  const auto first = std::lower_bound(groove.hits.begin(), groove.hits.end(), probe, writtenBefore);
-  const auto index =
-      static_cast<std::size_t>(first - groove.hits.begin()) + static_cast<std::size_t>(ref.nth);
-  if (index >= groove.hits.size() || groove.hits[index].at != ref.at ||
-      groove.hits[index].piece != ref.piece) {
+  const auto found = std::lower_bound(groove.hits.begin(), groove.hits.end(), probe, writtenBefore);
+  if (found == groove.hits.end() || found->at != ref.at || found->piece != ref.piece) {
     return std::nullopt;
   }
-  return index;
+  return static_cast<std::size_t>(found - groove.hits.begin());
 }
 
 std::vector<std::size_t> indicesOf(const Groove& groove, const Selection& selection) {
@@ -83,10 +74,9 @@ Groove withHit(Groove groove, Hit hit) {
 }
 
 Groove withoutHits(Groove groove, const Selection& selection) {
-  std::vector<bool> doomed(groove.hits.size(), false);
-  for (const std::size_t index : indicesOf(groove, selection)) doomed[index] = true;
-  std::size_t index = 0;
-  std::erase_if(groove.hits, [&](const Hit&) { return doomed[index++]; });
+  std::erase_if(groove.hits, [&](const Hit& hit) {
+    return selection.contains({hit.at, hit.piece});
+  });
   return groove;
 }
 
@@ -134,7 +124,7 @@ Edited changeHits(const Groove& groove, const Selection& selection,
     return out;
   }
   Edited out{withoutHits(groove, selection), {}};
-  for (const Hit& hit : changed) out.selection.insert({hit.at, hit.piece, 0});
+  for (const Hit& hit : changed) out.selection.insert({hit.at, hit.piece});
   placeHits(out.groove, std::move(changed));
   return out;
 }
@@ -157,50 +147,69 @@ Pasted pasteHits(Groove groove, const std::vector<Hit>& hits, Beat at) {
       ++out.leftOut;
       continue;
     }
-    out.selection.insert({hit.at, hit.piece, 0});
+    out.selection.insert({hit.at, hit.piece});
     placed.push_back(std::move(hit));
   }
   placeHits(out.groove, std::move(placed));
   return out;
 }
 
-Groove repeatFirstBar(const Groove& groove) {
-  const Beat bar = groove.meter.barLength();
-  Groove out = groove;
-  std::erase_if(out.hits, [&](const Hit& h) { return h.at >= bar; });
-  const std::vector<Hit> first = out.hits;
-  for (int i = 1; i < groove.bars; ++i) {
-    for (Hit hit : first) {
-      hit.at += Beat(i) * bar;
-      out.hits.push_back(std::move(hit));
+Carried carryPieces(Song& song, const Kit& from, std::vector<Hit>& hits) {
+  Carried out;
+  Kit kit = *song.kit;
+  std::map<PieceId, std::optional<PieceId>> known;
+  const auto place = [&](PieceId id) -> std::optional<PieceId> {
+    const Piece& piece = from[id];
+    if (const auto found = kit.find(piece.id)) return found;
+    if (kit.pieces.size() >= kPiecesMax) return std::nullopt;
+    const PieceId fresh{static_cast<std::uint8_t>(kit.pieces.size())};
+    kit.pieces.push_back(piece);
+    kit.order.push_back(fresh);
+    out.added += (out.added.empty() ? "" : ", ") + piece.name;
+    return fresh;
+  };
+  std::vector<Hit> kept;
+  for (Hit& hit : hits) {
+    const auto found = known.find(hit.piece);
+    const auto piece = found == known.end() ? (known[hit.piece] = place(hit.piece)) : found->second;
+    if (!piece) {
+      ++out.leftOut;
+      continue;
     }
+    hit.piece = *piece;
+    kept.push_back(std::move(hit));
   }
+  hits = std::move(kept);
+  std::stable_sort(hits.begin(), hits.end(), writtenBefore);
+  if (!out.added.empty()) song.kit = SharedValue<Kit>(std::move(kit));
   return out;
 }
 
-Groove withMeter(Groove groove, Meter meter, int bars, MeterChange change) {
+Groove repeatFirstBar(const Groove& groove) {
+  const Beat bar = groove.meter.barLength();
+  Groove out = groove;
+  for (int i = 1; i < groove.bars; ++i) copyPositions(out, Beat(0), bar, Beat(i) * bar);
+  return out;
+}
+
+Groove withMeter(Groove groove, Meter meter, int bars, MeterChange change, Moved* moved) {
   const Beat oldBar = groove.meter.barLength();
   groove.meter = meter;
   groove.bars = std::clamp(bars, 1, kBarsMax);
   const Beat bar = meter.barLength();
-  const Beat length = groove.length();
-  std::erase_if(groove.hits, [&](Hit& hit) {
-    const Beat oldStart = Beat(hit.at.floorDiv(oldBar)) * oldBar;
-    const Beat inBar = hit.at - oldStart;
-    if (change != MeterChange::kKeepDistance) {
-      const Beat placed = change == MeterChange::kScaleBars ? inBar * bar / oldBar : inBar;
-      if (placed >= bar) return true;
-      hit.at = Beat(hit.at.floorDiv(oldBar)) * bar + placed;
-    }
-    return !hit.at.valid() || hit.at.den() > kDenominatorMax || hit.at >= length;
-  });
-  if (groove.pedal) {
-    std::erase_if(groove.pedal->moves, [&](const PedalMove& move) { return move.at >= length; });
-  }
+  PositionMap map;
+  map.to = [=](Beat at) {
+    if (change == MeterChange::kKeepDistance) return at;
+    const Beat barNumber(at.floorDiv(oldBar));
+    const Beat inBar = at - barNumber * oldBar;
+    const Beat placed = change == MeterChange::kScaleBars ? inBar * bar / oldBar : inBar;
+    return placed < bar ? barNumber * bar + placed : Beat::invalid();
+  };
+  if (change == MeterChange::kScaleBars) map.lengths = bar / oldBar;
   // A beat's own grid stays where a beat of the new meter starts.
-  std::erase_if(groove.beatGrids, [&](const auto& own) {
-    return own.first >= length || beatStart(groove, own.first) != own.first;
-  });
+  map.beats = map.to;
+  const Moved told = mapPositions(groove, map);
+  if (moved != nullptr) *moved = told;
   return groove;
 }
 
@@ -290,6 +299,15 @@ Song withNewFeel(Song song, Feel feel, const std::string& wanted, std::string& i
 
 namespace {
 
+template <typename Key>
+void setOrErase(std::map<Key, Milliseconds>& values, Key key, Milliseconds ms) {
+  if (ms.count() == 0) {
+    values.erase(key);
+  } else {
+    values[key] = ms;
+  }
+}
+
 void changeSlot(Feel& feel, Beat at, std::optional<PieceId> piece,
                 const std::function<void(Slot&)>& change) {
   auto found = std::find_if(feel.slots.begin(), feel.slots.end(),
@@ -305,6 +323,14 @@ void changeSlot(Feel& feel, Beat at, std::optional<PieceId> piece,
 }
 
 }  // namespace
+
+void setDisplacement(Feel& feel, PieceId piece, Milliseconds ms) {
+  setOrErase(feel.displacement, piece, ms);
+}
+
+void setDisplacement(Feel& feel, Limb limb, Milliseconds ms) {
+  setOrErase(feel.limbDisplacement, limb, ms);
+}
 
 void setSlot(Feel& feel, Beat at, std::optional<PieceId> piece, Milliseconds ms) {
   changeSlot(feel, at, piece, [ms](Slot& slot) { slot.shift = ms; });

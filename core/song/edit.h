@@ -14,21 +14,20 @@
 #include <string>
 #include <vector>
 
+#include "core/song/positions.h"
 #include "core/song/song.h"
 
 namespace uneven {
 
-// Names a hit by what it is rather than by where it stands in a list. `nth` tells apart hits that
-// share position and piece.
+// Names a hit by what it is rather than by where it stands in a list: a piece is struck once at a
+// position.
 struct HitRef {
   Beat at;
   PieceId piece;
-  int nth = 0;
   friend bool operator==(const HitRef&, const HitRef&) = default;
   friend std::strong_ordering operator<=>(const HitRef& a, const HitRef& b) {
     if (const auto order = a.at <=> b.at; order != 0) return order;
-    if (const auto order = a.piece <=> b.piece; order != 0) return order;
-    return a.nth <=> b.nth;
+    return a.piece <=> b.piece;
   }
 };
 using Selection = std::set<HitRef>;
@@ -63,7 +62,15 @@ struct Pasted {
 };
 Pasted pasteHits(Groove groove, const std::vector<Hit>& hits, Beat at);
 
-// Every later bar becomes a copy of the first.
+// Hits that are written for another kit, made to name the same pieces, by their ids, of the song's.
+// A piece that the song does not have is added to its kit as long as there is room.
+struct Carried {
+  std::string added;  // names of the pieces, with commas
+  int leftOut = 0;    // hits for which there is no room
+};
+Carried carryPieces(Song& song, const Kit& from, std::vector<Hit>& hits);
+
+// Every later bar becomes a copy of the first: hits, drawn openings, beats' own grids.
 Groove repeatFirstBar(const Groove& groove);
 
 // What becomes of the hits when the meter changes.
@@ -72,9 +79,10 @@ enum class MeterChange : std::uint8_t {
   kKeepBars,      // their place in their bar: a shorter bar loses its end, a longer one gets a rest
   kScaleBars,     // their share of the bar: the figure is stretched or pressed
 };
-// Another meter or number of bars. Hits beyond the end of the groove are dropped.
+// Another meter or number of bars. What then lies beyond the end of the groove is dropped; `moved`
+// tells how much.
 Groove withMeter(Groove groove, Meter meter, int bars,
-                 MeterChange change = MeterChange::kKeepDistance);
+                 MeterChange change = MeterChange::kKeepDistance, Moved* moved = nullptr);
 
 // The song with that groove or feel replaced (by id), or added at the end when it is new.
 Song withGroove(Song song, Groove groove);
@@ -97,6 +105,9 @@ Song withFeelChanged(Song song, const std::string& grooveId,
 // The feel at the end of the list under a free id made from `wanted`, which is returned through
 // `id`. A name that another feel has gets a number.
 Song withNewFeel(Song song, Feel feel, const std::string& wanted, std::string& id);
+// How far a piece, or all that a limb plays, is displaced. Zero takes the entry away.
+void setDisplacement(Feel& feel, PieceId piece, Milliseconds ms);
+void setDisplacement(Feel& feel, Limb limb, Milliseconds ms);
 // What one position of the bar adds, for a piece or for all. A slot that would add nothing goes.
 void setSlot(Feel& feel, Beat at, std::optional<PieceId> piece, Milliseconds ms);
 void setSlotVelocity(Feel& feel, Beat at, std::optional<PieceId> piece, int by);

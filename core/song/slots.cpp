@@ -48,19 +48,49 @@ std::vector<Beat> slotsOf(const Groove& groove, Beat from, Beat to) {
 
 Beat slotAfter(const Groove& groove, Beat at) {
   const Beat start = barStart(groove, at);
-  std::vector<Beat> bar;
-  addBar(groove, start, bar);
-  const auto next = std::upper_bound(bar.begin(), bar.end(), at);
-  return next == bar.end() ? start + groove.meter.barLength() : *next;
+  const Beat end = start + groove.meter.barLength();
+  const auto stepped = [](Beat from, Beat step, Beat past) {
+    return from + Beat((past - from).floorDiv(step) + 1) * step;
+  };
+  const Beat beat = beatStart(groove, at);
+  const auto own = groove.beatGrids.find(beat);
+  Beat limit = beat;
+  if (own != groove.beatGrids.end()) {
+    const Beat next = stepped(beat, own->second.step(), at);
+    limit = beat + groove.meter.countUnit();
+    if (next < limit) return next;
+    if (limit >= end || groove.beatGrids.contains(limit)) return limit;
+    // On the groove's grid behind this beat a slot may stand on its very end.
+    const Beat last =
+        start + Beat((limit - start).floorDiv(groove.grid.step())) * groove.grid.step();
+    if (last == limit) return limit;
+    at = limit;
+  }
+  const auto further = groove.beatGrids.upper_bound(limit);
+  const Beat until = further == groove.beatGrids.end() ? end : std::min(further->first, end);
+  return std::min(stepped(start, groove.grid.step(), at), until);
 }
 
 Beat slotBefore(const Groove& groove, Beat at) {
   if (at <= Beat(0)) return {};
+  const Beat unit = groove.meter.countUnit();
   Beat start = barStart(groove, at);
   if (start == at) start -= groove.meter.barLength();
-  std::vector<Beat> bar;
-  addBar(groove, start, bar);
-  return *std::prev(std::lower_bound(bar.begin(), bar.end(), at));
+  const auto stepped = [](Beat from, Beat step, Beat before) {
+    const std::int64_t steps = (before - from).floorDiv(step);
+    return from + Beat(from + Beat(steps) * step == before ? steps - 1 : steps) * step;
+  };
+  for (;;) {
+    // The last beat with a grid of its own that begins before here.
+    const auto behind = groove.beatGrids.lower_bound(at);
+    const auto own =
+        behind == groove.beatGrids.begin() ? groove.beatGrids.end() : std::prev(behind);
+    const bool inBar = own != groove.beatGrids.end() && own->first >= start;
+    if (inBar && at <= own->first + unit) return stepped(own->first, own->second.step(), at);
+    const Beat plain = stepped(start, groove.grid.step(), at);
+    if (!inBar || plain >= own->first + unit) return plain;
+    at = own->first + unit;
+  }
 }
 
 Beat slotLength(const Groove& groove, Beat at) {

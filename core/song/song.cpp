@@ -4,6 +4,14 @@
 
 namespace uneven {
 
+Groove Groove::withoutHits() const {
+  return {id, name, meter, bars, grid, beatGrids, core, feel, {}, pedal, walk, extras};
+}
+
+Song Song::withoutGrooves() const {
+  return {title, tempo, feels, {}, arrangement, kit, map, aim, extras};
+}
+
 TempoMap Song::tempoMap() const {
   std::vector<TempoMap::Step> steps;
   steps.reserve(tempo.size());

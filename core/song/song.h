@@ -79,6 +79,7 @@ struct Groove {
   Extras extras;
 
   Beat length() const { return Beat(bars) * meter.barLength(); }
+  Groove withoutHits() const;  // all else
   bool operator==(const Groove&) const = default;
 };
 
@@ -113,8 +114,15 @@ struct TempoMark {
 inline constexpr int kBarsMax = 64;          // of one groove
 inline constexpr int kSongBarsMax = 20'000;  // of the whole song
 inline constexpr std::int64_t kStrokesMax = 4'000'000;
+// Of the hats' pedal: strokes on the hats by hand or foot, presses of the pump, and two for each
+// opening. Not counted where nothing ever opens them.
+inline constexpr std::int64_t kPedalMovesMax = 2'000'000;
+// Quarter notes of a song that drifts, once for each feel of it that does.
+inline constexpr std::int64_t kDriftLengthMax = 1'000'000;
 inline constexpr std::int64_t kDenominatorMax = 10'080;
-inline constexpr std::int64_t kLengthMax = 256;  // quarter notes, of an opening or an ornament
+inline constexpr std::int64_t kLengthMax = 256;  // quarter notes, of an ornament
+// Of a position and of an opening's length, in quarter notes: the longest bars there are.
+inline constexpr Beat kPositionMost{std::int64_t{4} * 64 * kSongBarsMax};
 inline constexpr double kExponentMax = 3;
 inline constexpr Milliseconds kTravelMin{10}, kTravelMax{500};
 inline constexpr std::size_t kCellMax = 64;
@@ -134,6 +142,7 @@ struct Song {
   // nullptr when there is none of that id.
   const Groove* findGroove(const std::string& id) const;
   const Feel* findFeel(const std::string& id) const;
+  Song withoutGrooves() const;  // all else
   // The arrangement as played: its sections, or every groove once where there are none.
   std::vector<Section> sections() const;
 

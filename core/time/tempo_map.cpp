@@ -35,6 +35,12 @@ Tempo TempoMap::tempoAt(Beat at) const {
   return after == steps_.begin() ? steps_.front().tempo : std::prev(after)->tempo;
 }
 
+bool TempoMap::holdsOver(Beat from, Beat to) const {
+  const auto next = std::upper_bound(steps_.begin(), steps_.end(), from,
+                                     [](Beat b, const Step& s) { return b < s.at; });
+  return next == steps_.end() || next->at >= to;
+}
+
 Milliseconds TempoMap::msAt(double quarters) const {
   const std::size_t i = lastAtOrBefore(startQuarters_, quarters);
   return Milliseconds(startMs_[i] +

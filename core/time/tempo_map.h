@@ -32,6 +32,8 @@ class TempoMap {
 
   const std::vector<Step>& steps() const { return steps_; }
   Tempo tempoAt(Beat at) const;
+  // Whether one tempo holds over all of from <= at < to.
+  bool holdsOver(Beat from, Beat to) const;
   Milliseconds msAt(double quarters) const;
   double quartersAt(Milliseconds ms) const;
 

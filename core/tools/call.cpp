@@ -175,6 +175,12 @@ bool ToolCall::concerns(const Hit& hit) const {
   return !limb_ || *limb_ == limbOf(hit);
 }
 
+bool ToolCall::concerns(const PedalMove& move) const {
+  if (hasSpan_ && !inSpan(move.at)) return false;
+  if (piece_ && *piece_ != piece::kHat) return false;
+  return !limb_ || *limb_ == kit_.usualLimb(piece::kHatFoot);
+}
+
 void ToolCall::readPlaces() {
   if (placesOf_ == groove.hits.size() && placesOf_ > 0) return;
   places_.clear();
@@ -207,6 +213,7 @@ bool ToolCall::putIfFree(Hit hit) {
 
 void ToolCall::order() {
   std::stable_sort(groove.hits.begin(), groove.hits.end(), writtenBefore);
+  keepLoudest(groove.hits);
 }
 
 }  // namespace uneven

@@ -43,6 +43,10 @@ class ToolCall {
 
   // Whether a hit is what the parameters `piece`, `limb`, `from` and `to` ask for (those it has).
   bool concerns(const Hit& hit) const;
+  // A drawn opening is a stroke of the foot on the hats.
+  bool concerns(const PedalMove& move) const;
+  // Whether all that stands in the span is asked for, whoever plays it on whatever.
+  bool concernsAll() const { return !piece_ && !limb_; }
   Limb limbOf(const Hit& hit) const;
 
   bool occupied(Beat at, PieceId piece);

@@ -100,11 +100,8 @@ void drawOpening(ToolCall& call) {
   move.open = call.real("open") / 100;
   move.length = call.length("for");
   if (!call.groove.pedal) call.groove.pedal.emplace();
-  std::vector<PedalMove>& moves = call.groove.pedal->moves;
-  std::erase_if(moves, [&](const PedalMove& m) { return m.at == at; });
-  if (move.open > 0) moves.push_back(move);
-  std::stable_sort(moves.begin(), moves.end(),
-                   [](const PedalMove& a, const PedalMove& b) { return a.at < b.at; });
+  takeMove(*call.groove.pedal, at);
+  if (move.open > 0) putMove(*call.groove.pedal, move);
   call.note(move.open > 0 ? "opening drawn" : "no opening there");
 }
 

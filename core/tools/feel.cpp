@@ -85,8 +85,8 @@ void displace(ToolCall& call, Song& song) {
   if (slotText == "none") {
     if (!oneOfPieceAndLimb(call)) return;
     return change(call, song, [&](Feel& feel) {
-      if (const auto piece = call.piece("piece")) feel.displacement[*piece] = ms;
-      if (const auto limb = call.limb("limb")) feel.limbDisplacement[*limb] = ms;
+      if (const auto piece = call.piece("piece")) setDisplacement(feel, *piece, ms);
+      if (const auto limb = call.limb("limb")) setDisplacement(feel, *limb, ms);
     });
   }
   if (call.limb("limb")) {

@@ -5,30 +5,34 @@
 #include <algorithm>
 #include <map>
 
+#include "core/song/slots.h"
 #include "core/tools/call.h"
 #include "core/tools/groups.h"
 
 namespace uneven {
 namespace {
 
-// Gives each concerned hit a new position. What falls outside the groove is dropped, two hits of
-// one piece that meet become the later one of the list.
-void reposition(ToolCall& call, const std::function<Beat(Beat)>& to) {
-  std::vector<Hit> moved;
-  std::vector<Hit> kept;
-  for (Hit& hit : call.groove.hits) (call.concerns(hit) ? moved : kept).push_back(hit);
-  call.groove.hits = std::move(kept);
-  const Beat length = call.groove.length();
-  const auto dropped = static_cast<int>(std::erase_if(moved, [&](Hit& hit) {
-    hit.at = to(hit.at);
-    return !hit.at.valid() || hit.at < Beat(0) || hit.at >= length ||
-           hit.at.den() > kDenominatorMax;
-  }));
-  const auto count = static_cast<int>(moved.size());
-  const int met = placeHits(call.groove, std::move(moved));
-  call.note(countOf(count, "hit") + " moved");
-  if (dropped > 0) call.note(countOf(dropped, "hit") + " fell off the end");
-  if (met > 0) call.note(countOf(met, "hit") + " replaced what stood there");
+void tell(ToolCall& call, const Moved& moved) {
+  call.note(countOf(moved.hits, "hit") + " moved");
+  if (const std::string lost = moved.lostText(); !lost.empty()) call.note(lost);
+  if (moved.replaced > 0) call.note(countOf(moved.replaced, "hit") + " replaced what stood there");
+}
+
+// Gives what is concerned a new position. Beats with a grid of their own go along by `beats` where
+// the whole part moves and all of them land on beats; else they stay.
+void reposition(ToolCall& call, std::function<Beat(Beat)> to, std::function<Beat(Beat)> beats) {
+  PositionMap map;
+  map.to = std::move(to);
+  map.hits = [&](const Hit& hit) { return call.concerns(hit); };
+  map.openings = [&](const PedalMove& move) { return call.concerns(move); };
+  // What stands outside the span stays.
+  const auto inside = [&call](const std::function<Beat(Beat)>& where) {
+    return [&call, where](Beat at) { return call.inSpan(at) ? where(at) : at; };
+  };
+  if (call.concernsAll() && beatsLand(call.groove, inside(beats))) map.beats = inside(beats);
+  const std::function<Beat(Beat)> move = map.to;
+  map.to = inside(move);
+  tell(call, mapPositions(call.groove, map));
 }
 
 Beat wrapped(Beat at, Beat from, Beat to) {
@@ -46,25 +50,70 @@ bool spanIsEmpty(ToolCall& call) {
 void rotate(ToolCall& call) {
   if (spanIsEmpty(call)) return;
   const Beat by = call.length("by");
-  reposition(call, [&](Beat at) { return wrapped(at + by, call.from(), call.to()); });
+  const auto to = [&](Beat at) { return wrapped(at + by, call.from(), call.to()); };
+  reposition(call, to, to);
 }
 
 void shift(ToolCall& call) {
   const Beat by = call.length("by");
-  reposition(call, [&](Beat at) { return at + by; });
+  const auto to = [by](Beat at) { return at + by; };
+  reposition(call, to, to);
 }
 
 void reverse(ToolCall& call) {
   if (spanIsEmpty(call)) return;
-  // Slots are reversed, not moments: the first slot of the span becomes the last.
-  const std::vector<Beat> slots = call.slots(call.from(), call.to());
+  const Beat from = call.from();
+  const Beat to = call.to();
+  const Beat unit = call.groove.meter.countUnit();
+  const auto mirroredBeat = [=](Beat start) { return from + to - unit - start; };
+  const bool ownGrids =
+      std::any_of(call.groove.beatGrids.begin(), call.groove.beatGrids.end(),
+                  [&](const auto& own) { return call.inSpan(own.first); }) &&
+      call.concernsAll() && call.text("grid") == "groove" &&
+      beatsLand(call.groove, [&](Beat at) { return call.inSpan(at) ? mirroredBeat(at) : at; });
+  // Slots are reversed, not moments: the first slot of the span becomes the last. Where beats have
+  // grids of their own each slot goes by its own length.
+  if (ownGrids) {
+    const Groove before = call.groove;
+    return reposition(
+        call,
+        [&](Beat at) {
+          const Beat step = gridAt(before, at).step();
+          return wrapped(from + to - step - at, from, to);
+        },
+        mirroredBeat);
+  }
+  const std::vector<Beat> slots = call.slots(from, to);
   const Beat last = slots.empty() ? Beat(0) : slots.back();
-  reposition(call,
-             [&](Beat at) { return wrapped(call.from() + last - at, call.from(), call.to()); });
+  reposition(
+      call, [=](Beat at) { return wrapped(from + last - at, from, to); }, mirroredBeat);
+}
+
+// A beat with a grid of its own becomes two of a grid twice as coarse, or two of one grid become
+// one of a grid twice as fine; what no grid can say goes.
+void stretchBeats(Groove& groove, bool half) {
+  const Beat unit = groove.meter.countUnit();
+  std::map<Beat, Grid> out;
+  for (const auto& [start, grid] : groove.beatGrids) {
+    Grid changed = grid;
+    changed.division = half ? grid.division / 2 : grid.division * 2;
+    if (!Grid::parse(changed.toString())) continue;
+    if (half) {
+      out[start * Beat(2)] = out[start * Beat(2) + unit] = changed;
+      continue;
+    }
+    const auto partner = groove.beatGrids.find(start + unit);
+    const bool first = start.floorDiv(unit) % 2 == 0;
+    if (first && partner != groove.beatGrids.end() && partner->second == grid) {
+      out[start / Beat(2)] = changed;
+    }
+  }
+  groove.beatGrids = std::move(out);
 }
 
 void stretch(ToolCall& call) {
-  const Beat factor = call.text("to_time") == "half" ? Beat(2) : Beat(1, 2);
+  const bool half = call.text("to_time") == "half";
+  const Beat factor = half ? Beat(2) : Beat(1, 2);
   const Beat length = call.groove.length() * factor;
   if (call.flag("bars")) {
     const Beat bars = length / call.groove.meter.barLength();
@@ -74,15 +123,15 @@ void stretch(ToolCall& call) {
                                               "allowed (bars=no keeps the length)");
     }
     call.groove.bars = static_cast<int>(bars.num());
-    call.groove.beatGrids.clear();  // the beats are others now
-    if (call.groove.pedal) {
-      for (PedalMove& move : call.groove.pedal->moves) {
-        move.at = move.at * factor;
-        move.length = move.length * factor;
-      }
-    }
   }
-  reposition(call, [&](Beat at) { return at * factor; });
+  const std::size_t ownGrids = call.groove.beatGrids.size();
+  stretchBeats(call.groove, half);
+  PositionMap map;
+  map.to = [factor](Beat at) { return at * factor; };
+  map.lengths = factor;
+  map.beats = [](Beat at) { return at; };  // they have been stretched already
+  tell(call, mapPositions(call.groove, map));
+  if (ownGrids > 0 && call.groove.beatGrids.empty()) call.note("the beats' own grids are gone");
 }
 
 void mirror(ToolCall& call) {
@@ -101,59 +150,39 @@ void copyBars(ToolCall& call) {
   if (from + length > call.groove.length() || onto + length > call.groove.length()) {
     return call.fail(ErrorCode::kLimit, "the groove has only " + countOf(call.groove.bars, "bar"));
   }
-  std::vector<Hit> copies;
-  for (Hit hit : call.groove.hits) {
-    if (hit.at < from || hit.at >= from + length) continue;
-    hit.at = hit.at - from + onto;
-    copies.push_back(std::move(hit));
-  }
-  std::erase_if(call.groove.hits,
-                [&](const Hit& hit) { return hit.at >= onto && hit.at < onto + length; });
-  for (Hit& hit : copies) call.groove.hits.push_back(std::move(hit));
-  std::map<Beat, Grid> grids;
-  for (const auto& [at, grid] : call.groove.beatGrids) {
-    if (at < onto || at >= onto + length) grids[at] = grid;
-    if (at >= from && at < from + length) grids[at - from + onto] = grid;
-  }
-  call.groove.beatGrids = std::move(grids);
-  std::stable_sort(call.groove.hits.begin(), call.groove.hits.end(), writtenBefore);
-  call.note(countOf(static_cast<int>(copies.size()), "hit") + " copied");
+  call.note(countOf(copyPositions(call.groove, from, length, onto), "hit") + " copied");
 }
 
 void copySpan(ToolCall& call) {
   if (spanIsEmpty(call)) return;
-  std::vector<Hit> copies;
+  const Groove before = call.groove;
   const Beat span = call.to() - call.from();
   Beat onto = call.text("onto") == "behind" ? call.to() : call.length("onto");
-  for (int i = 0; i < call.whole("times"); ++i, onto += span) {
-    for (Hit hit : call.groove.hits) {
+  std::vector<Hit> copies;
+  for (int i = 0; i < call.whole("times") && onto < before.length(); ++i, onto += span) {
+    const auto copyOf = [&](Beat at) { return at - call.from() + onto; };
+    for (Hit hit : before.hits) {
       if (!call.concerns(hit)) continue;
-      hit.at = hit.at - call.from() + onto;
-      if (hit.at < call.groove.length()) copies.push_back(std::move(hit));
+      hit.at = copyOf(hit.at);
+      if (hit.at < before.length() && hit.at.den() <= kDenominatorMax) {
+        copies.push_back(std::move(hit));
+      }
+    }
+    for (const PedalMove& move : before.pedal.value_or(Pedal{}).moves) {
+      const Beat at = copyOf(move.at);
+      if (!call.concerns(move) || at >= before.length() || at.den() > kDenominatorMax) continue;
+      putMove(*call.groove.pedal, {at, move.open, move.length, move.extras});
+    }
+    for (const auto& [start, grid] : before.beatGrids) {
+      const Beat at = copyOf(start);
+      if (!call.concernsAll() || !call.inSpan(start) || at >= before.length()) continue;
+      if (beatStart(before, at) == at) call.groove.beatGrids[at] = grid;
     }
   }
   const auto count = static_cast<int>(copies.size());
   const int met = placeHits(call.groove, std::move(copies));
   call.note(countOf(count, "hit") + " copied");
   if (met > 0) call.note(countOf(met, "hit") + " replaced what stood there");
-}
-
-// What else stands at positions of the groove: beats with their own grids, drawn moves of the
-// pedal.
-void moveRest(Groove& groove, Beat from, Beat by) {
-  std::map<Beat, Grid> moved;
-  for (const auto& [at, grid] : groove.beatGrids) moved[at < from ? at : at + by] = grid;
-  groove.beatGrids = std::move(moved);
-  if (!groove.pedal) return;
-  for (PedalMove& move : groove.pedal->moves) {
-    if (move.at >= from) move.at += by;
-  }
-}
-void eraseRest(Groove& groove, Beat from, Beat to) {
-  const auto inside = [&](Beat at) { return at >= from && at < to; };
-  std::erase_if(groove.beatGrids, [&](const auto& own) { return inside(own.first); });
-  if (!groove.pedal) return;
-  std::erase_if(groove.pedal->moves, [&](const PedalMove& move) { return inside(move.at); });
 }
 
 void insertBars(ToolCall& call) {
@@ -166,10 +195,10 @@ void insertBars(ToolCall& call) {
   }
   const Beat at = Beat(before - 1) * bar;
   call.groove.bars += count;
-  moveRest(call.groove, at, Beat(count) * bar);
-  for (Hit& hit : call.groove.hits) {
-    if (hit.at >= at) hit.at += Beat(count) * bar;
-  }
+  PositionMap map;
+  map.to = [=](Beat old) { return old < at ? old : old + Beat(count) * bar; };
+  map.beats = map.to;
+  mapPositions(call.groove, map);
   call.note(countOf(count, "bar") + " inserted");
 }
 
@@ -183,12 +212,13 @@ void deleteBars(ToolCall& call) {
   }
   const Beat from = Beat(first - 1) * bar;
   const Beat to = from + Beat(count) * bar;
-  std::erase_if(call.groove.hits, [&](const Hit& h) { return h.at >= from && h.at < to; });
-  for (Hit& hit : call.groove.hits) {
-    if (hit.at >= to) hit.at -= Beat(count) * bar;
-  }
-  eraseRest(call.groove, from, to);
-  moveRest(call.groove, to, Beat(-count) * bar);
+  PositionMap map;
+  map.to = [=](Beat at) {
+    if (at >= from && at < to) return Beat::invalid();
+    return at < from ? at : at - Beat(count) * bar;
+  };
+  map.beats = map.to;
+  mapPositions(call.groove, map);
   call.groove.bars -= count;
   call.note(countOf(count, "bar") + " deleted");
 }
@@ -203,11 +233,10 @@ void changeMeter(ToolCall& call) {
                              : hits == "scale-bars" ? MeterChange::kScaleBars
                                                     : MeterChange::kKeepDistance;
   const int bars = call.whole("bars") == 0 ? call.groove.bars : call.whole("bars");
-  const std::size_t before = call.groove.hits.size();
-  call.groove = withMeter(std::move(call.groove), *meter, bars, change);
-  const auto lost = static_cast<int>(before - call.groove.hits.size());
+  Moved moved;
+  call.groove = withMeter(std::move(call.groove), *meter, bars, change, &moved);
   call.note(fmt::format("{} of {}", countOf(call.groove.bars, "bar"), meter->toString()));
-  if (lost > 0) call.note(countOf(lost, "hit") + " fell off the end");
+  if (const std::string lost = moved.lostText(); !lost.empty()) call.note(lost);
 }
 
 }  // namespace

@@ -76,10 +76,18 @@ std::vector<ToolParameter> whose(std::vector<ToolParameter> list) {
 const std::vector<Tool>& tools() {
   static const std::vector<Tool> all = [] {
     std::vector<Tool> out;
-    for (auto group : {startTools(), entryTools(), embellishTools(), orchestrateTools(),
-                       rearrangeTools(), levelTools()}) {
-      std::move(group.begin(), group.end(), std::back_inserter(out));
-    }
+    const auto add = [&](const char* group, std::vector<Tool> list) {
+      for (Tool& tool : list) {
+        tool.group = group;
+        out.push_back(std::move(tool));
+      }
+    };
+    add("Begin", startTools());
+    add("Write", entryTools());
+    add("Embellish and thin out", embellishTools());
+    add("Who plays what", orchestrateTools());
+    add("Move in time", rearrangeTools());
+    add("Loud and soft", levelTools());
     return out;
   }();
   return all;

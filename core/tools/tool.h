@@ -60,6 +60,7 @@ struct Tool {
   std::string help;
   std::vector<ToolParameter> parameters;
   std::function<void(ToolCall&)> run;
+  std::string group = {};  // what it is for: "Write"
 };
 
 // All tools, in the order of the work.

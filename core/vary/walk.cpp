@@ -38,14 +38,14 @@ Groove withPlacement(Groove groove, Beat from, Beat to, const Placement& placeme
   for (const Beat at : placement.at) {
     Beat end = at;
     for (int i = 0; i < placement.slots; ++i) end = slotAfter(groove, end);
-    auto index = indexOf(groove, {at, piece::kHat, 0});
+    auto index = indexOf(groove, {at, piece::kHat});
     if (!index) {
       Hit hit;
       hit.at = at;
       hit.piece = piece::kHat;
       hit.velocity = Velocity(84);
       groove = withHit(std::move(groove), hit);
-      index = indexOf(groove, {at, piece::kHat, 0});
+      index = indexOf(groove, {at, piece::kHat});
     }
     groove.hits[*index].open = open;
     groove.hits[*index].openFor = end - at;

@@ -32,8 +32,7 @@ TEST_F(ExchangeTest, AGrooveGoesOutAndComesBack) {
 }
 
 TEST_F(ExchangeTest, UnknownLanesAreAskedAbout) {
-  const auto saved = files.writeDurably(path("odd.txt").toStdString(), "HH|x-x-|\nzz|x---|\n");
-  ASSERT_TRUE(saved);
+  writeText(folder.file("odd.txt"), "HH|x-x-|\nzz|x---|\n");
   prompts.open = path("odd.txt");
   const std::size_t grooves = song().grooves.size();
   press(Qt::Key_I, Qt::ControlModifier);

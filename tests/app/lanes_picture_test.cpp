@@ -34,7 +34,8 @@ class LanesPictureTest : public WindowTest {
     lanes().clearFocus();
     const StickShape& stick = lanes().scene().sticks.back();
     const QPoint head(static_cast<int>(stick.head.x), static_cast<int>(stick.head.y));
-    return shown().copy(QRect(head - QPoint(90, 20), QSize(180, 50)));
+    const int down = static_cast<int>(stick.foot.y - stick.head.y) + 30;
+    return shown().copy(QRect(head - QPoint(90, 20), QSize(180, down)));
   }
   static QImage grey(const QImage& image) {
     return image.convertToFormat(QImage::Format_Grayscale8);
@@ -123,7 +124,7 @@ TEST_F(LanesPictureTest, LanesByLimbShowWhoStrikesWhat) {
     crash.at = Beat(5, 2);
     crash.piece = piece::kCrash;
     crash.limb = Limb::kRightHand;
-    g = withHit(withoutHits(std::move(g), {{Beat(5, 2), piece::kHat, 0}}), crash);
+    g = withHit(withoutHits(std::move(g), {{Beat(5, 2), piece::kHat}}), crash);
   });
   window->document().apply("a crash", song);
   const std::vector<PieceId> after = foreign();

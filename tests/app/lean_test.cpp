@@ -37,7 +37,7 @@ class LeanTest : public WindowTest {
   const Feel& feel() { return window->document().feel(); }
   const LeanStick& stick(Beat at, PieceId piece) {
     for (const LeanStick& s : view().scene().sticks) {
-      if (s.ref == HitRef{at, piece, 0}) return s;
+      if (s.ref == HitRef{at, piece}) return s;
     }
     ADD_FAILURE() << "no stick at " << at.toString();
     return view().scene().sticks.front();
@@ -304,14 +304,14 @@ TEST_F(LeanTest, AFeelGoesIntoAFileAndIntoAnotherSong) {
   EXPECT_EQ(read, before);
   // Another song on the disk.
   const std::string other = folder.file("other.ustick");
-  ASSERT_TRUE(files.writeDurably(other, writeSong(blankSong())));
+  writeText(other, writeSong(blankSong()));
   prompts.open = QString::fromStdString(other);
   clickOn("feel-copy");
   const Result<Song> with = readSong(*files.read(other), other);
   ASSERT_TRUE(with);
   EXPECT_EQ(with->feels.back().name, "Loose rope 2");
   // A file that is none says so and changes nothing.
-  ASSERT_TRUE(files.writeDurably(folder.file("bad.feel.json"), "{\"format\": 1}"));
+  writeText(folder.file("bad.feel.json"), "{\"format\": 1}");
   prompts.open = path("bad.feel.json");
   clickOn("feel-load");
   EXPECT_EQ(song().feels.size(), count + 1);
@@ -349,7 +349,7 @@ TEST_F(LeanTest, TheTableFollowsAndIsCopied) {
   table.selectRow(4);
   const HitRef fifth =
       timingRows(window->document().score(), window->document().performance(), 0)[4].ref;
-  ASSERT_NE(fifth, (HitRef{Beat(0), piece::kHat, 0})) << "not what is chosen at first";
+  ASSERT_NE(fifth, (HitRef{Beat(0), piece::kHat})) << "not what is chosen at first";
   EXPECT_EQ(window->editing().selection(), Selection{fifth});
   clickOn("copy-csv");
   const QString csv = QApplication::clipboard()->text();

@@ -3,9 +3,9 @@
 // the program while building.
 #include <gtest/gtest.h>
 
-#include <QApplication>
 #include <cstdio>
 
+#include "app/shell/application.h"
 #include "app/shell/theme.h"
 
 namespace {
@@ -22,7 +22,7 @@ int main(int argc, char** argv) {
   if (qEnvironmentVariableIsEmpty("QT_QPA_PLATFORM")) qputenv("QT_QPA_PLATFORM", "offscreen");
   qInstallMessageHandler(withoutPlatformNoise);
   ::testing::InitGoogleTest(&argc, argv);
-  QApplication app(argc, argv);
+  uneven::Application app(argc, argv);
   uneven::theme::install(app);
   return RUN_ALL_TESTS();
 }

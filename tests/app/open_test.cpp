@@ -32,7 +32,7 @@ class OpenTest : public WindowTest {
   void clear(Beat from, Beat to) {
     Selection there;
     for (const Hit& hit : groove().hits) {
-      if (hit.at >= from && hit.at < to) there.insert({hit.at, hit.piece, 0});
+      if (hit.at >= from && hit.at < to) there.insert({hit.at, hit.piece});
     }
     window->editing().select(there);
     window->editing().removeSelected();
@@ -255,11 +255,11 @@ TEST_F(OpenTest, HandAndFootAreExchangedOnTheStrokeThatShuts) {
   const std::size_t hits = groove().hits.size();
   choose(by, "The foot");
   EXPECT_EQ(hitAt(Beat(3, 4), piece::kHatFoot).at, Beat(3, 4));
-  EXPECT_FALSE(indexOf(groove(), {Beat(3, 4), piece::kHat, 0}));
+  EXPECT_FALSE(indexOf(groove(), {Beat(3, 4), piece::kHat}));
   EXPECT_EQ(by.currentText(), "The foot");
   EXPECT_TRUE(hatFindings(window->document().score(), window->document().performance()).empty());
   choose(by, "The hand");
-  EXPECT_TRUE(indexOf(groove(), {Beat(3, 4), piece::kHat, 0}));
+  EXPECT_TRUE(indexOf(groove(), {Beat(3, 4), piece::kHat}));
   EXPECT_EQ(groove().hits.size(), hits);
   window->editing().moveCursor(Beat(1), piece::kHat);
   EXPECT_FALSE(by.isEnabled()) << "a shut stroke is shut by nothing";

@@ -113,7 +113,7 @@ TEST_F(StrikeCards, LanesByLimbShowAndTakeWhatTheLimbStrikes) {
   EXPECT_EQ(hitAt(Beat(0), piece::kHat).limb, Limb::kLeftHand);
   const auto& sticks = lanes().scene().sticks;
   const auto moved = std::find_if(sticks.begin(), sticks.end(), [](const StickShape& s) {
-    return s.ref == HitRef{Beat(0), piece::kHat, 0};
+    return s.ref == HitRef{Beat(0), piece::kHat};
   });
   ASSERT_NE(moved, sticks.end());
   EXPECT_TRUE(moved->foreign);
@@ -207,7 +207,7 @@ TEST_F(StrikeCards, AShapeIsDrawnOverALane) {
   EXPECT_NEAR(hitAt(Beat(0), piece::kHat).velocity.value(), 20, 4);
   EXPECT_NEAR(hitAt(Beat(1), piece::kHat).velocity.value(), 70, 5);
   EXPECT_NEAR(hitAt(Beat(2), piece::kHat).velocity.value(), 120, 4);
-  EXPECT_EQ(window->document().undoStack().undoText(), "Shape drawn");
+  EXPECT_EQ(window->document().undoStack().undoText(), "9 × Shape drawn");
   EXPECT_TRUE(window->editing().selection().empty());
 }
 

@@ -68,7 +68,7 @@ TEST_F(ToolPanelTest, BuildsAPartFromNothingByKeyboard) {
 TEST_F(ToolPanelTest, WhatIsSelectedIsTheSpan) {
   openDemo();
   window->openTool("mirror");
-  window->editing().select({{Beat(1), piece::kHat, 0}, {Beat(7, 4), piece::kHat, 0}});
+  window->editing().select({{Beat(1), piece::kHat}, {Beat(7, 4), piece::kHat}});
   EXPECT_EQ(child<QLineEdit>("tool-from").text(), "1");
   EXPECT_EQ(child<QLineEdit>("tool-to").text(), "2");
   choose(child<QComboBox>("tool-piece"), "Hat");

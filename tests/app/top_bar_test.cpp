@@ -66,7 +66,7 @@ TEST_F(TopBarTest, DisplacementLeansTheSticksAtOnce) {
   openDemo();
   type(child<QLineEdit>("displace-snare"), "-20");
   for (const StickShape& stick : lanes().scene().sticks) {
-    if (stick.ref == HitRef{Beat(1), piece::kSnare, 0}) {
+    if (stick.ref == HitRef{Beat(1), piece::kSnare}) {
       EXPECT_NEAR(stick.head.x - stick.foot.x, -20, 1e-6);
     }
   }

@@ -36,12 +36,12 @@ void WindowTest::openDemo() {
 }
 
 bool WindowTest::hasHit(Beat at, PieceId piece) {
-  return indexOf(groove(), {at, piece, 0}).has_value();
+  return indexOf(groove(), {at, piece}).has_value();
 }
 
 const Hit& WindowTest::hitAt(Beat at, PieceId piece) {
   static const Hit none;
-  const auto index = indexOf(groove(), {at, piece, 0});
+  const auto index = indexOf(groove(), {at, piece});
   EXPECT_TRUE(index) << "no hit at " << at.toString();
   return index ? groove().hits[*index] : none;
 }
@@ -65,7 +65,7 @@ QPoint WindowTest::slotPoint(Beat at, PieceId piece) {
 
 QPoint WindowTest::headPoint(Beat at, PieceId piece) {
   for (const StickShape& stick : lanes().scene().sticks) {
-    if (stick.ref == HitRef{at, piece, 0}) {
+    if (stick.ref == HitRef{at, piece}) {
       return {static_cast<int>(std::lround(stick.head.x)),
               static_cast<int>(std::lround(stick.head.y))};
     }

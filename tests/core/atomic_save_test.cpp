@@ -2,8 +2,12 @@
 #include "core/io/atomic_save.h"
 
 #include <gtest/gtest.h>
+#include <sys/socket.h>
 #include <sys/stat.h>
+#include <sys/un.h>
 #include <unistd.h>
+
+#include <thread>
 
 #include "tests/support/process.h"
 
@@ -21,8 +25,9 @@ class FailingDevice final : public FileSystem {
   bool renameFails = false;
 
   Result<std::string> read(const std::string& path) override { return real_.read(path); }
-  Status writeDurably(const std::string& path, std::string_view bytes) override {
-    const Status written = real_.writeDurably(path, bytes.substr(0, room));
+  Status writeNew(const std::string& path, std::string_view bytes,
+                  std::optional<unsigned> mode) override {
+    const Status written = real_.writeNew(path, bytes.substr(0, room), mode);
     if (!written || bytes.size() <= room) return written;
     return Error{ErrorCode::kNoSpace, "no space left on device", {path, 0, 0, std::nullopt}};
   }
@@ -31,6 +36,16 @@ class FailingDevice final : public FileSystem {
     return real_.rename(from, to);
   }
   Status remove(const std::string& path) override { return real_.remove(path); }
+  FileInfo inspect(const std::string& path) override { return real_.inspect(path); }
+  Status writeThrough(const std::string& path, std::string_view bytes) override {
+    return real_.writeThrough(path, bytes);
+  }
+  std::vector<std::string> namesIn(const std::string& where, std::string_view start) override {
+    return real_.namesIn(where, start);
+  }
+  std::unique_ptr<FileLock> tryLock(const std::string& path) override {
+    return real_.tryLock(path);
+  }
 
  private:
   PosixFileSystem real_;
@@ -82,6 +97,113 @@ TEST(AtomicSave, FollowsALinkAndKeepsPermissions) {
   struct stat info {};
   ASSERT_EQ(::stat(folder.file("real").c_str(), &info), 0);
   EXPECT_EQ(info.st_mode & 0777, 0640U);
+}
+
+unsigned modeOf(const std::string& path) {
+  struct stat info {};
+  return ::stat(path.c_str(), &info) == 0 ? info.st_mode & 07777 : 0;
+}
+
+TEST(AtomicSave, WritesThroughDevicesAndPipesAsTheyAre) {
+  const TemporaryFolder folder;
+  PosixFileSystem files(PosixFileSystem::Streams::kAllowed);
+  ASSERT_EQ(::mkfifo(folder.file("pipe").c_str(), 0600), 0);
+  std::string got;
+  std::thread reader([&] { got = readText(folder.file("pipe")); });
+  EXPECT_TRUE(saveAtomically(files, folder.file("pipe"), "through"));
+  reader.join();
+  EXPECT_EQ(got, "through");
+  struct stat info {};
+  ASSERT_EQ(::stat(folder.file("pipe").c_str(), &info), 0);
+  EXPECT_TRUE(S_ISFIFO(info.st_mode)) << "it is still a pipe";
+  ASSERT_EQ(::symlink("/dev/null", folder.file("null").c_str()), 0);
+  EXPECT_TRUE(saveAtomically(files, folder.file("null"), "x"));
+  ASSERT_EQ(::stat("/dev/null", &info), 0);
+  EXPECT_TRUE(S_ISCHR(info.st_mode));
+  // A window would stand still before a pipe.
+  PosixFileSystem window;
+  EXPECT_EQ(saveAtomically(window, folder.file("pipe"), "x").error().message,
+            "is a device, a pipe or a socket, not a file");
+  EXPECT_EQ(window.read(folder.file("pipe")).error().message,
+            "is a device, a pipe or a socket, not a file");
+}
+
+TEST(AtomicSave, RefusesWhatIsNotToBeReplaced) {
+  const TemporaryFolder folder;
+  PosixFileSystem files(PosixFileSystem::Streams::kAllowed);
+  ASSERT_EQ(::symlink("nowhere", folder.file("dangling").c_str()), 0);
+  EXPECT_EQ(saveAtomically(files, folder.file("dangling"), "x").error().code,
+            ErrorCode::kInputOutput);
+  EXPECT_TRUE(std::filesystem::is_symlink(folder.file("dangling")));
+  EXPECT_FALSE(std::filesystem::exists(folder.file("nowhere")));
+
+  writeText(folder.file("kept"), "old");
+  ::chmod(folder.file("kept").c_str(), 0444);
+  const Status kept = saveAtomically(files, folder.file("kept"), "x");
+  EXPECT_EQ(kept.error().code, ErrorCode::kPermission);
+  EXPECT_EQ(kept.error().message,
+            "is write-protected and was not replaced; save under another name");
+  EXPECT_EQ(readText(folder.file("kept")), "old");
+
+  const int socket = ::socket(AF_UNIX, SOCK_STREAM, 0);
+  sockaddr_un address{};
+  address.sun_family = AF_UNIX;
+  folder.file("s").copy(address.sun_path, sizeof address.sun_path - 1);
+  ASSERT_EQ(::bind(socket, reinterpret_cast<sockaddr*>(&address), sizeof address), 0);
+  EXPECT_FALSE(saveAtomically(files, folder.file("s"), "x"));
+  ::close(socket);
+  EXPECT_EQ(folder.fileCount(), 3U) << "nothing is left beside them";
+
+  if (::geteuid() != 0) return;  // only root can give a file away
+  writeText(folder.file("theirs"), "old");
+  ASSERT_EQ(::chown(folder.file("theirs").c_str(), 12345, 12345), 0);
+  EXPECT_EQ(saveAtomically(files, folder.file("theirs"), "x").error().message,
+            "belongs to another user and was not replaced; save under another name");
+}
+
+TEST(AtomicSave, ANewFileHasTheOldOnesModeFromItsFirstByte) {
+  const TemporaryFolder folder;
+  PosixFileSystem files;
+  const mode_t mask = ::umask(022);
+  EXPECT_TRUE(files.writeNew(folder.file("a"), "x", 0640));
+  EXPECT_EQ(modeOf(folder.file("a")), 0640U);
+  EXPECT_TRUE(files.writeNew(folder.file("b"), "x", std::nullopt));
+  EXPECT_EQ(modeOf(folder.file("b")), 0644U);
+  ::umask(mask);
+  EXPECT_FALSE(files.writeNew(folder.file("a"), "y", 0640)) << "it stands there already";
+  ASSERT_EQ(::symlink(folder.file("c").c_str(), folder.file("link").c_str()), 0);
+  EXPECT_FALSE(files.writeNew(folder.file("link"), "y", 0640));
+  EXPECT_FALSE(std::filesystem::exists(folder.file("c")));
+  EXPECT_EQ(readText(folder.file("a")), "x");
+}
+
+TEST(AtomicSave, LongNamesWorkAndWhatKilledSavesLeftGoes) {
+  const TemporaryFolder folder;
+  PosixFileSystem files;
+  const std::string longName = folder.file(std::string(243, 'n') + ".ustick");
+  ASSERT_TRUE(saveAtomically(files, longName, "one"));
+  ASSERT_TRUE(saveAtomically(files, longName, "two"));
+  EXPECT_EQ(folder.fileCount(), 1U);
+  // As an earlier version named them, and of another file, which is none of ours.
+  writeText(folder.file("a.saving-4711"), "half");
+  writeText(folder.file("b.saving-4711"), "half");
+  ASSERT_TRUE(saveAtomically(files, folder.file("a"), "whole"));
+  EXPECT_FALSE(std::filesystem::exists(folder.file("a.saving-4711")));
+  EXPECT_TRUE(std::filesystem::exists(folder.file("b.saving-4711")));
+  // One that is being written is left alone.
+  const auto held = files.tryLock(folder.file("a.saving-4712"));
+  ASSERT_NE(held, nullptr);
+  EXPECT_EQ(files.tryLock(folder.file("a.saving-4712")), nullptr);
+  ASSERT_TRUE(saveAtomically(files, folder.file("a"), "again"));
+  EXPECT_TRUE(std::filesystem::exists(folder.file("a.saving-4712")));
+}
+
+TEST(AtomicSave, AHugeFileIsRefusedBeforeRoomIsMadeForIt) {
+  const TemporaryFolder folder;
+  writeText(folder.file("sparse"), "");
+  ASSERT_EQ(::truncate(folder.file("sparse").c_str(), off_t{100} << 30), 0);
+  PosixFileSystem files;
+  EXPECT_EQ(files.read(folder.file("sparse")).error().message, "is larger than 1 GiB");
 }
 
 }  // namespace

@@ -3,6 +3,8 @@
 
 #include <gtest/gtest.h>
 
+#include <set>
+
 #include "core/io/song_json.h"
 #include "tests/support/random_song.h"
 
@@ -36,7 +38,7 @@ TEST(Edit, RefsNameTheirHits) {
     for (std::size_t k = 0; k < groove.hits.size(); ++k) {
       ASSERT_EQ(indexOf(groove, refOf(groove, k)), k);
     }
-    EXPECT_EQ(indexOf(groove, {Beat(1, 11), piece::kHat, 0}), std::nullopt);
+    EXPECT_EQ(indexOf(groove, {Beat(1, 11), piece::kHat}), std::nullopt);
   }
 }
 
@@ -85,7 +87,7 @@ TEST(Edit, PasteSaysWhatItLeftOut) {
   const Pasted pasted = pasteHits(groove, groove.hits, Beat(3));
   EXPECT_EQ(pasted.leftOut, 1);
   EXPECT_EQ(pasted.groove.hits.size(), 3U);
-  EXPECT_EQ(pasted.selection, (Selection{{Beat(3), {}, 0}}));
+  EXPECT_EQ(pasted.selection, (Selection{{Beat(3), {}}}));
 }
 
 TEST(Edit, RepeatTheFirstBarOverTheRest) {
@@ -150,6 +152,100 @@ TEST(Edit, SetsTheFeelWhereItIsInForce) {
   EXPECT_EQ(set.arrangement[0].feel, "other");
   EXPECT_EQ(feelInForce(set, "groove"), "other");
   EXPECT_EQ(freeId(set, "other"), "other-2");
+}
+
+TEST(Edit, ZeroErasesADisplacement) {
+  Feel feel;
+  setDisplacement(feel, piece::kSnare, Milliseconds(3));
+  setDisplacement(feel, Limb::kLeftHand, Milliseconds(3));
+  EXPECT_EQ(feel.displacement.size() + feel.limbDisplacement.size(), 2U);
+  setDisplacement(feel, piece::kSnare, Milliseconds(0));
+  setDisplacement(feel, Limb::kLeftHand, Milliseconds(0));
+  EXPECT_EQ(feel, Feel{});
+}
+
+TEST(Edit, PiecesAreCarriedByTheirIds) {
+  const auto kitWith = [](const std::vector<std::string>& own) {
+    Kit kit = houseKit();
+    for (const std::string& id : own) {
+      Piece piece;
+      piece.id = piece.name = id;
+      kit.order.push_back({static_cast<std::uint8_t>(kit.pieces.size())});
+      kit.pieces.push_back(piece);
+    }
+    return kit;
+  };
+  const Kit from = kitWith({"gong", "bell-tree"});
+  Song song = blankSong();
+  song.kit = SharedValue<Kit>(kitWith({"bell-tree"}));
+  std::vector<Hit> hits(3);
+  hits[0].piece = *from.find("bell-tree");
+  hits[1].piece = *from.find("gong");
+  hits[2].piece = piece::kSnare;
+  Carried carried = carryPieces(song, from, hits);
+  EXPECT_EQ(carried.added, "gong");
+  EXPECT_EQ(carried.leftOut, 0);
+  std::set<std::string> struck;
+  for (const Hit& hit : hits) struck.insert((*song.kit)[hit.piece].id);
+  EXPECT_EQ(struck, (std::set<std::string>{"bell-tree", "gong", "snare"}));
+  EXPECT_EQ(song.kit->order.size(), song.kit->pieces.size());
+  EXPECT_TRUE(readSong(writeSong(song), "song"));
+
+  std::vector<std::string> many;
+  while (many.size() + houseKit().pieces.size() < kPiecesMax) {
+    many.push_back("own-" + std::to_string(many.size()));
+  }
+  song.kit = SharedValue<Kit>(kitWith(many));
+  hits.assign(2, Hit{});
+  hits[0].piece = *from.find("gong");
+  hits[1].piece = piece::kSnare;
+  carried = carryPieces(song, from, hits);
+  EXPECT_EQ(carried.leftOut, 1) << "the kit is full";
+  EXPECT_EQ(hits.size(), 1U);
+}
+
+TEST(Edit, WithoutAPieceNothingElseChanges) {
+  Random random(44);
+  for (int i = 0; i < 60; ++i) {
+    Song song = testing::randomSong(random);
+    if (song.kit->pieces.size() == houseKit().pieces.size()) continue;
+    // The last own piece is struck, the first is not.
+    const PieceId first{static_cast<std::uint8_t>(houseKit().pieces.size())};
+    const PieceId last{static_cast<std::uint8_t>(song.kit->pieces.size() - 1)};
+    EXPECT_FALSE(withoutPiece(song, piece::kSnare)) << "the house's stay";
+    if (first == last) continue;
+    Hit hit;
+    hit.piece = last;
+    song = withGroove(song, withHit(*song.grooves[0], hit));
+    EXPECT_FALSE(withoutPiece(song, last)) << "it is struck";
+    const auto without = withoutPiece(song, first);
+    ASSERT_TRUE(without);
+    const std::string gone = (*song.kit)[first].id;
+    EXPECT_FALSE(without->kit->find(gone));
+    EXPECT_EQ(without->kit->pieces.size() + 1, song.kit->pieces.size());
+    const auto strikes = [](const Song& s) {
+      std::multiset<std::pair<std::string, std::string>> out;
+      for (const auto& groove : s.grooves) {
+        for (const Hit& h : groove->hits) out.emplace(h.at.toString(), (*s.kit)[h.piece].id);
+      }
+      return out;
+    };
+    EXPECT_EQ(strikes(*without), strikes(song));
+    EXPECT_TRUE(readSong(writeSong(*without), "song"));
+  }
+}
+
+TEST(Edit, AMorphIsWrittenOnItsSection) {
+  Song song = blankSong();
+  song.arrangement.clear();
+  song.grooves.emplace_back(Groove{});
+  song.grooves[1].edit([](Groove& g) { g.id = "second"; });
+  const Song morphed = withMorph(song, 1, Beat(3));
+  ASSERT_EQ(morphed.arrangement.size(), 2U) << "every groove is a section already";
+  EXPECT_EQ(morphed.arrangement[1].morph, Beat(3));
+  EXPECT_EQ(morphed.arrangement[1].groove, "second");
+  EXPECT_EQ(morphed.arrangement[0].morph, Beat(0));
+  EXPECT_EQ(withMorph(morphed, 7, Beat(1)), morphed) << "there is no such section";
 }
 
 }  // namespace

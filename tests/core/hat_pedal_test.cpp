@@ -226,7 +226,7 @@ TEST(HatPedal, AFootThatStrikesWhereTheHatsOpenIsTakenOff) {
     Song song = sixteenths(98);
     if (drawn) {
       song.grooves[0].edit([](Groove& g) {
-        g = withoutHits(std::move(g), {{Beat(1), piece::kHat, 0}});
+        g = withoutHits(std::move(g), {{Beat(1), piece::kHat}});
       });
       draw(song, Beat(1), 0.6, Beat(1, 4));
     } else {
@@ -245,7 +245,7 @@ TEST(HatPedal, AFootThatStrikesWhereTheHatsOpenIsTakenOff) {
     EXPECT_EQ(findings[0].text, "the foot strikes where the hats are to open");
     EXPECT_EQ(findings[0].drawn.has_value(), drawn);
     song.grooves[0] = SharedValue<Groove>(findings[0].fix(*song.grooves[0]));
-    EXPECT_FALSE(indexOf(*song.grooves[0], {Beat(1), piece::kHatFoot, 0}));
+    EXPECT_FALSE(indexOf(*song.grooves[0], {Beat(1), piece::kHatFoot}));
     const Played after = played(song);
     EXPECT_TRUE(hatFindings(after.score, after.performance).empty());
   }

@@ -76,8 +76,9 @@ TEST(KitMap, DegreesOfOpeningGoFromTightToWide) {
   }
   EXPECT_EQ(hatDegrees(*builtInKitMap("house-keys")).size(), 5U);
   EXPECT_TRUE(hatDegrees(KitMap{}).empty());
-  EXPECT_EQ(&kitMapOrDefault("house-keys"), builtInKitMap("house-keys"));
-  EXPECT_EQ(kitMapOrDefault("none such").id, "general-midi");
+  const KitMapLibrary library;
+  EXPECT_EQ(&library.orDefault("house-keys"), builtInKitMap("house-keys"));
+  EXPECT_EQ(library.orDefault("none such").id, "general-midi");
   EXPECT_EQ(builtInKitMapIds(), "general-midi, house-keys, one-hat");
 }
 

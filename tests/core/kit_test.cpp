@@ -82,7 +82,7 @@ TEST(CoreGroove, TellsWhatAVersionAddsAndGoesBack) {
     hit.at = Beat(1, 99);  // where nothing stands
     hit.piece = piece::kClick;
     const Groove more = withHit(version, hit);
-    ASSERT_EQ(addedTo(core, more), (Selection{{hit.at, hit.piece, 0}}));
+    ASSERT_EQ(addedTo(core, more), (Selection{{hit.at, hit.piece}}));
     ASSERT_EQ(leftOutOf(core, more), 0);
     if (!version.hits.empty()) {
       ASSERT_EQ(leftOutOf(core, withoutHits(version, {refOf(version, 0)})), 1);

@@ -129,8 +129,8 @@ TEST(Tools, EchoAddsAtMostOneSofterHitForEach) {
         run("echo", groove, {{"piece", "any"}, {"level_db", std::to_string(db)}}).groove;
     EXPECT_LE(out.hits.size(), 2 * groove.hits.size());
     for (const Hit& hit : out.hits) {
-      if (indexOf(groove, {hit.at, hit.piece, 0})) continue;
-      const auto lead = indexOf(groove, {hit.at - Beat(1, 4), hit.piece, 0});
+      if (indexOf(groove, {hit.at, hit.piece})) continue;
+      const auto lead = indexOf(groove, {hit.at - Beat(1, 4), hit.piece});
       ASSERT_TRUE(lead) << "an echo follows a hit by a sixteenth";
       const double under = levelOf(groove.hits[*lead].velocity).value - levelOf(hit.velocity).value;
       // To the nearest velocity, which at the soft end is coarse.
@@ -254,9 +254,8 @@ TEST(Tools, BarsAreCopiedInsertedAndDeleted) {
     const Groove copied = run("copy-bars", more, {{"bar", "3"}, {"onto", "1"}}).groove;
     const Beat bar = groove.meter.barLength();
     for (const Hit& hit : groove.hits) {
-      EXPECT_EQ(
-          indexOf(copied, {hit.at, hit.piece, 0}).has_value(),
-          hit.at < bar || indexOf(groove, {hit.at - Beat(2) * bar, hit.piece, 0}).has_value());
+      EXPECT_EQ(indexOf(copied, {hit.at, hit.piece}).has_value(),
+                hit.at < bar || indexOf(groove, {hit.at - Beat(2) * bar, hit.piece}).has_value());
     }
   }
 }
@@ -295,7 +294,7 @@ TEST(Tools, BackbeatsAndShapesCanBeTyped) {
             "backbeat: places: letter 3: a count must stand here, as in 2 4&");
   groove.meter = {6, 8};
   groove = run("backbeat", Groove{groove}, {{"kind", "typed"}, {"places", "2"}}).groove;
-  EXPECT_TRUE(indexOf(groove, {Beat(3, 2), piece::kSnare, 0}));
+  EXPECT_TRUE(indexOf(groove, {Beat(3, 2), piece::kSnare}));
 
   Groove hats = run("ostinato", Groove{}, {{"on_beat", "100"}, {"velocity", "100"}}).groove;
   hats = run("shape", hats, {{"kind", "typed"}, {"levels", "0 -12 0"}, {"to", "5/2"}}).groove;
@@ -318,7 +317,7 @@ TEST(Tools, EveryStartingPointIsAPlayablePattern) {
     for (const Hit& hit : groove.hits) {
       const Beat later = hit.at + Beat(2) * groove.meter.barLength();
       if (hit.at < groove.meter.barLength()) {
-        ASSERT_TRUE(indexOf(groove, {later, hit.piece, 0})) << name << " " << hit.at.toString();
+        ASSERT_TRUE(indexOf(groove, {later, hit.piece})) << name << " " << hit.at.toString();
       }
     }
   }

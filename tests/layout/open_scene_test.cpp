@@ -38,7 +38,7 @@ TEST(OpenScene, TheEdgeFollowsThePathAndTheGripsStandOnIt) {
   const OpenScene scene = sceneOf(openSong());
   ASSERT_EQ(scene.grips.size(), 2U);
   const OpeningGrip& grip = scene.grips[0];
-  EXPECT_EQ(grip.hit, (HitRef{Beat(1, 2), piece::kHat, 0}));
+  EXPECT_EQ(grip.hit, (HitRef{Beat(1, 2), piece::kHat}));
   EXPECT_FALSE(grip.move);
   EXPECT_NEAR(grip.from, scene.axis.xFromQuarters(0.5), 1e-3);
   EXPECT_NEAR(grip.to, scene.axis.xFromQuarters(0.75), 1e-3);

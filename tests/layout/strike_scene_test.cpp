@@ -141,7 +141,7 @@ TEST(HitTest, ARubberBandTakesWhatItHolds) {
   EXPECT_EQ(sticksIn(scene, {0, 0, 5000, 5000}).size(), 2U);
   const Point head = scene.sticks[1].head;
   EXPECT_EQ(sticksIn(scene, Rect::spanning({head.x + 2, head.y + 2}, {head.x - 2, head.y - 2})),
-            (Selection{{Beat(1), piece::kSnare, 0}}));
+            (Selection{{Beat(1), piece::kSnare}}));
 }
 
 TEST(StrikeScene, AnOpeningIsAWedgeUntilItIsShut) {

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // `ustick` as scripts see it: its words, its exit codes, and that a failure writes nothing.
 #include <gtest/gtest.h>
+#include <unistd.h>
 
 #include <algorithm>
 
@@ -283,6 +284,59 @@ TEST(CommandLine, RefusesTruncatedSongs) {
     expectRefusal(ustick({"render", file, "-o", folder.file("x.mid")}), "ustick: " + file + ":");
   }
   EXPECT_EQ(folder.fileCount(), 1U);
+}
+
+TEST(CommandLine, TheOutputIsNeverTheSongItself) {
+  const TemporaryFolder folder;
+  const std::string song = folder.file("s.ustick");
+  writeText(song, readText(kDemo));
+  ASSERT_EQ(::symlink(song.c_str(), folder.file("link").c_str()), 0);
+  for (const std::string& out : {song, folder.file("link")}) {
+    expectRefusal(ustick({"render", song, "-o", out}), "ustick: " + out + ": is what is read");
+    EXPECT_EQ(readText(song), readText(kDemo));
+  }
+  const std::string tab = folder.file("t.txt");
+  writeText(tab, "HH|x-x-x-x-|\n");
+  expectRefusal(ustick({"convert", tab, tab}), "ustick: " + tab + ": is what is read");
+  // A tool may change a song in its place.
+  EXPECT_EQ(ustick({"edit", song, "--groove", "towpath", "mirror", "-o", song}).exitCode, 0);
+  EXPECT_EQ(ustick({"info", song}).exitCode, 0);
+}
+
+TEST(CommandLine, WritesThroughItsOwnStandardOutput) {
+  const TemporaryFolder folder;
+  const std::string file = folder.file("out.mid");
+  ASSERT_EQ(ustick({"render", kDemo, "-o", file}).exitCode, 0);
+  // A pipe, which a shell makes; the device behind it is not replaced.
+  const ProcessResult piped = runProcess(
+      {"sh", "-c",
+       std::string(USTICK_PROGRAM) + " render '" + kDemo + "' -o /dev/stdout 2>/dev/null | cat"});
+  EXPECT_TRUE(piped.out == readText(file));
+  EXPECT_TRUE(std::filesystem::is_symlink("/dev/stdout"));
+  const ProcessResult read =
+      runProcess({"sh", "-c", "cat '" + kDemo + "' | " + USTICK_PROGRAM + " info /dev/stdin"});
+  EXPECT_EQ(read.exitCode, 0) << read.err;
+}
+
+TEST(CommandLine, TellsWhatItLeftOut) {
+  const TemporaryFolder folder;
+  const std::string song = folder.file("pair.ustick");
+  writeText(song, R"({"format": "uneven-stick-song", "version": 1,
+    "tempo": [{"at": "0", "bpm": 100}], "grooves": [{"id": "g", "hits": [
+      {"at": "0", "piece": "snare", "velocity": 30},
+      {"at": "0", "piece": "snare", "velocity": 99}]}]})");
+  const ProcessResult r = ustick({"perform", song});
+  EXPECT_EQ(r.exitCode, 0);
+  EXPECT_NE(r.err.find("note: groove \"g\": 1 hit was left out"), std::string::npos) << r.err;
+  EXPECT_EQ(std::count(r.out.begin(), r.out.end(), '\n'), 2) << "the head and one stroke";
+  EXPECT_NE(r.out.find(",99,"), std::string::npos);
+}
+
+TEST(CommandLine, ALongRowsOutputThatCannotBeWrittenIsAnError) {
+  const ProcessResult r = runProcess(
+      {"sh", "-c", std::string(USTICK_PROGRAM) + " perform '" + kDemo + "' > /dev/full"});
+  EXPECT_EQ(r.exitCode, 2);
+  EXPECT_EQ(r.err, "ustick: cannot write the result to standard output\n");
 }
 
 }  // namespace

@@ -54,6 +54,8 @@ TEST(Saving, KilledAtAnyMomentTheFileIsWhole) {
     sawSoft = sawSoft || now == soft;
     sawLoud = sawLoud || now == loud;
   }
+  ASSERT_TRUE(saveAtomically(files, file, soft));
+  EXPECT_EQ(folder.fileCount(), 1U) << "what the killed ones left is cleared away";
   EXPECT_TRUE(sawSoft && sawLoud) << "the kills must have cut through real saves";
 }
 

@@ -5,6 +5,7 @@
 #include <algorithm>
 
 #include "core/song/names.h"
+#include "core/song/positions.h"
 #include "core/song/slots.h"
 
 namespace uneven::testing {
@@ -112,7 +113,7 @@ Feel randomFeel(Random& random, const std::string& id) {
     drift.motor = Milliseconds(chance(random, 0.5) ? pickReal(random, 0, 6) : 0);
     drift.velocity = chance(random, 0.5) ? pickReal(random, 0, 12) : 0;
     drift.exponent = pickReal(random, 0, 3);
-    if (chance(random, 0.3)) drift.limbs[any<Limb>(random)] = pickReal(random, 0, 4);
+    if (chance(random, 0.3)) drift.limbs[anyLimb(random)] = pickReal(random, 0, 4);
     drift.extras = someExtras(random);
     feel.drift = drift;
   }
@@ -154,6 +155,7 @@ Groove randomGroove(Random& random, const std::string& id, const std::string& fe
     groove.hits.push_back(hit);
   }
   std::stable_sort(groove.hits.begin(), groove.hits.end(), writtenBefore);
+  keepLoudest(groove.hits);
   for (int i = pick(random, 0, 3); i > 0; --i) {
     const Beat at =
         beatStart(groove, Beat(pick(random, 0, std::max(0, static_cast<int>(length * 4) - 1)), 4));
@@ -176,6 +178,7 @@ Groove randomGroove(Random& random, const std::string& id, const std::string& fe
     }
     std::stable_sort(pedal.moves.begin(), pedal.moves.end(),
                      [](const PedalMove& a, const PedalMove& b) { return a.at < b.at; });
+    keepWidest(pedal.moves);
     groove.pedal = pedal;
   }
   for (int i = pick(random, -4, 2); i > 0; --i) {

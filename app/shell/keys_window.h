@@ -1,0 +1,29 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The list of keys: searched by typing, scrolled where it is long.
+#pragma once
+
+#include <QDialog>
+#include <vector>
+
+class QLabel;
+class QLineEdit;
+
+namespace uneven {
+
+class KeysWindow : public QDialog {
+  Q_OBJECT
+ public:
+  explicit KeysWindow(QWidget* parent = nullptr);
+
+ private:
+  struct Row {
+    QLabel* keys;
+    QLabel* what;
+  };
+  void search(const QString& text);
+
+  std::vector<Row> rows_;
+  QLabel* none_ = nullptr;
+};
+
+}  // namespace uneven
