@@ -8,12 +8,12 @@
 #include <QSettings>
 #include <QStandardPaths>
 #include <QTimer>
-#include <chrono>
 #include <cstdio>
 #include <cstring>
 #include <thread>
 
 #include "app/shell/application.h"
+#include "app/shell/first_paint.h"
 #include "app/shell/main_window.h"
 #include "app/shell/prompts.h"
 #include "app/shell/shots.h"
@@ -76,13 +76,11 @@ int main(int argc, char** argv) {
       {files, prompts, settings, data + QStringLiteral("/uneven-stick/unsaved"),
        [&clock] { return uneven::Milliseconds(static_cast<double>(clock.nsecsElapsed()) / 1e6); }});
   app.setFailureHandler([&window](const QString& what) { window.tellBroken(what); });
-  window.show();
   if (parser.isSet(firstPaint)) {
-    QApplication::processEvents();
-    std::printf("%lld\n", static_cast<long long>(
-                              std::chrono::steady_clock::now().time_since_epoch().count()));
+    std::printf("%lld\n", uneven::paintedAt(window));
     return 0;
   }
+  window.show();
   if (!parser.positionalArguments().isEmpty()) {
     window.fileDesk().openPath(parser.positionalArguments().first());
   } else if (parser.isSet(demo)) {

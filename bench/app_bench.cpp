@@ -1,14 +1,17 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // How long a person waits: an edit to the end of the repaint, a step of the playhead, the start.
 #include <benchmark/benchmark.h>
+#include <malloc.h>
 
 #include <QApplication>
 #include <QComboBox>
+#include <QDir>
 #include <QElapsedTimer>
 #include <QKeyEvent>
 #include <QLineEdit>
 #include <QSettings>
 #include <QTemporaryDir>
+#include <QThread>
 #include <algorithm>
 #include <chrono>
 #include <cstdio>
@@ -19,6 +22,8 @@
 #include "app/strike/editing.h"
 #include "app/strike/lanes_view.h"
 #include "bench/songs.h"
+#include "core/io/atomic_save.h"
+#include "core/io/song_json.h"
 #include "core/perform/drift.h"
 
 namespace uneven {
@@ -44,6 +49,16 @@ void percentiles(benchmark::State& state, std::vector<double>& ms) {
   state.counters["p99_ms"] = ms[ms.size() * 99 / 100];
 }
 
+// A key, to the end of all repaints.
+double keyMs(QWidget& widget, int key) {
+  QElapsedTimer timer;
+  timer.start();
+  QKeyEvent press(QEvent::KeyPress, key, Qt::NoModifier, QString(QChar(key)));
+  QApplication::sendEvent(&widget, &press);
+  QApplication::processEvents();
+  return static_cast<double>(timer.nsecsElapsed()) / 1e6;
+}
+
 // One key press in a song of 500 bars and about 15 000 strokes, to the end of all repaints.
 void editToRepaint(benchmark::State& state) {
   Room room;
@@ -53,18 +68,103 @@ void editToRepaint(benchmark::State& state) {
   window->editing().moveCursor(Beat(1), piece::kHat);
   QApplication::processEvents();
   std::vector<double> ms;
-  int velocity = 40;
+  auto* lanes = window->findChild<LanesView*>();
+  int digit = 0;
+  const Song before = window->document().song();
   for (auto _ : state) {
-    QElapsedTimer timer;
-    timer.start();
-    window->editing().setVelocity(40 + ++velocity % 80);
-    QApplication::processEvents();
-    ms.push_back(static_cast<double>(timer.nsecsElapsed()) / 1e6);
+    ms.push_back(keyMs(*lanes, Qt::Key_1 + ++digit % 9));
+    if (ms.size() == 1 && window->document().song() == before) {
+      return state.SkipWithError("nothing changed");
+    }
   }
   percentiles(state, ms);
   state.counters["strokes"] = static_cast<double>(arrange(window->document().song())->hits);
 }
 BENCHMARK(editToRepaint)->Iterations(400)->Unit(benchmark::kMillisecond);
+
+// Typing in a song of 100 000 hits while it is kept aside: how many keys of 364 took more than 33
+// ms.
+void typingWhileKeptAside(benchmark::State& state) {
+  Room room;
+  const auto window = room.window();
+  window->document().replace(bench::songOfDistinctHits(100'000), {});
+  window->show();
+  window->editing().moveCursor(Beat(1), piece::kHat);
+  QApplication::processEvents();
+  auto* lanes = window->findChild<LanesView*>();
+  std::vector<double> ms;
+  for (auto _ : state) {
+    for (int i = 0; i < 364; ++i) {
+      ms.push_back(keyMs(*lanes, Qt::Key_1 + i % 9));
+      QThread::msleep(12);
+    }
+  }
+  const QDir kept(room.folder.filePath("unsaved"));
+  if (kept.entryList({"unsaved-*.ustick"}).isEmpty()) {
+    return state.SkipWithError("nothing was kept aside");
+  }
+  state.counters["slow"] =
+      static_cast<double>(std::count_if(ms.begin(), ms.end(), [](double m) { return m > 33; }));
+  percentiles(state, ms);
+}
+BENCHMARK(typingWhileKeptAside)->Iterations(1)->Unit(benchmark::kMillisecond);
+
+// Opening a song of a million written hits: the longest that the window stands still.
+void openingStandsStill(benchmark::State& state) {
+  Room room;
+  const auto window = room.window();
+  window->show();
+  QApplication::processEvents();
+  const QString path = room.folder.filePath("million.ustick");
+  const Song song = bench::songOfDistinctHits(1'000'000);
+  if (!saveAtomically(room.files, path.toStdString(), writeSong(song))) {
+    return state.SkipWithError("not written");
+  }
+  double longest = 0;
+  QElapsedTimer whole;
+  for (auto _ : state) {
+    whole.start();
+    window->fileDesk().openPath(path);
+    while (window->fileDesk().reading()) {
+      QElapsedTimer timer;
+      timer.start();
+      QApplication::processEvents(QEventLoop::AllEvents, 5);
+      longest = std::max(longest, static_cast<double>(timer.nsecsElapsed()) / 1e6);
+    }
+    QApplication::processEvents();
+  }
+  if (window->document().song().grooves.size() != song.grooves.size()) {
+    return state.SkipWithError("not opened");
+  }
+  state.counters["longest_ms"] = longest;
+  state.counters["whole_ms"] = static_cast<double>(whole.nsecsElapsed()) / 1e6;
+}
+BENCHMARK(openingStandsStill)->Iterations(1)->Unit(benchmark::kMillisecond);
+
+// What 728 edits of single hits in a groove of 64 bars keep for undo.
+void undoMemory(benchmark::State& state) {
+  Room room;
+  const auto window = room.window();
+  Song song = blankSong();
+  song.grooves = {bench::richGroove("long", kBarsMax)};
+  song.arrangement[0].groove = "long";
+  window->document().replace(std::move(song), {});
+  window->show();
+  QApplication::processEvents();
+  const std::size_t before = mallinfo2().uordblks;
+  for (auto _ : state) {
+    for (int i = 0; i < 728; ++i) {
+      const Groove& groove = window->document().groove();
+      const std::size_t hit = static_cast<std::size_t>(i) * 31 % groove.hits.size();
+      window->editing().select({refOf(groove, hit)});
+      window->editing().setVelocity(1 + (i * 7) % 126);
+    }
+  }
+  QApplication::processEvents();
+  state.counters["megabytes"] = static_cast<double>(mallinfo2().uordblks - before) / 1e6;
+  state.counters["steps"] = window->document().undoStack().count();
+}
+BENCHMARK(undoMemory)->Iterations(1)->Unit(benchmark::kMillisecond);
 
 // A swing ratio dragged, in the same song.
 void swingToRepaint(benchmark::State& state) {

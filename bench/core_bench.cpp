@@ -168,6 +168,22 @@ void songToBytes(benchmark::State& state) {
 }
 BENCHMARK(songToBytes)->Arg(10'000)->Arg(100'000)->Arg(1'000'000)->Unit(benchmark::kMillisecond);
 
+// The same of a song that has everything: openings, flams, nudges, slots, a pump.
+void richToBytes(benchmark::State& state) {
+  const Song song = bench::songOfHits(state.range(0), true);
+  const std::int64_t hits = arrange(song)->hits;
+  for (auto _ : state) {
+    const Result<Score> score = arrange(song);
+    const Performance performance = perform(*score);
+    const Result<Rendering> rendering = voice(song, *score, performance, map(), {});
+    auto out = writeSmf(rendering->sequence);
+    benchmark::DoNotOptimize(out);
+  }
+  perItem(state, static_cast<std::size_t>(hits));
+}
+// Several rounds of each: the first of a large one pays for its memory.
+BENCHMARK(richToBytes)->Arg(10'000)->Arg(1'000'000)->MinTime(1.5)->Unit(benchmark::kMillisecond);
+
 // Sixteenths on the hats for so many bars, every fourth opened, under a pumping heel.
 Score hatSong(std::int64_t bars) {
   Song song = blankSong();

@@ -2,6 +2,7 @@
 // Every tool, with arguments made of the words that tools know and of noise, on grooves of chance.
 #include <fuzzer/FuzzedDataProvider.h>
 
+#include "core/perform/score.h"
 #include "core/song/edit.h"
 #include "core/tools/tool.h"
 #include "fuzz/support.h"
@@ -12,10 +13,10 @@ namespace {
 using namespace uneven;
 
 std::string argument(FuzzedDataProvider& input, const ToolParameter& parameter) {
-  static const char* kWords[] = {"0",    "1",    "-1",   "1/4", "3/2",  "-1/3", "1/10080", "16",
-                                 "256",  "64",   "yes",  "no",  "any",  "hat",  "snare",   "kick",
-                                 "end",  "1/16", "1/8T", "7/8", "5/16", "2",    "100",     "-256",
-                                 "RLKF", "x..",  ">..",  "4a"};
+  static const char* kWords[] = {"0",     "1",    "-1",   "1/4",  "3/2",  "-1/3", "1/10080",
+                                 "16",    "256",  "64",   "yes",  "no",   "any",  "hat",
+                                 "snare", "kick", "end",  "1/16", "1/8T", "7/8",  "5/16",
+                                 "2",     "100",  "-256", "RLKF", "x..",  ">..",  "4a"};
   switch (input.ConsumeIntegralInRange(0, 3)) {
     case 0:
       return parameter.fallback;

@@ -13,8 +13,9 @@
 namespace uneven::fuzz {
 namespace {
 
-// Rendering more than this takes longer than finding the next input: the limits are tested elsewhere.
-constexpr std::int64_t kStrokesMost = 20'000;
+// Rendering more than this takes longer than finding the next input: the limits are tested
+// elsewhere.
+constexpr std::int64_t kStrokesMost = 2'000;
 const Beat kLengthMost(20'000);
 
 }  // namespace

@@ -25,6 +25,7 @@ void ChoiceField::addHeading(const QString& text) {
   QStandardItem* heading = items->item(count() - 1);
   heading->setFlags(Qt::NoItemFlags);
   heading->setFont(theme::font(12));
+  heading->setForeground(theme::kQuiet);
   if (currentIndex() == count() - 1) setCurrentIndex(-1);
 }
 

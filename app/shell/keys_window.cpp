@@ -5,6 +5,7 @@
 #include <QGridLayout>
 #include <QLabel>
 #include <QLineEdit>
+#include <QRegularExpression>
 #include <QScrollArea>
 #include <QVBoxLayout>
 
@@ -115,11 +116,14 @@ KeysWindow::KeysWindow(QWidget* parent) : QDialog(parent) {
 }
 
 void KeysWindow::search(const QString& text) {
-  const QString wanted = text.trimmed();
+  // At the beginning of a word: who looks for the hat does not want what.
+  const QRegularExpression wanted(
+      QStringLiteral("(^|[^\\w])") + QRegularExpression::escape(text.trimmed()),
+      QRegularExpression::CaseInsensitiveOption | QRegularExpression::UseUnicodePropertiesOption);
   bool any = false;
   for (const Row& row : rows_) {
-    const bool shown = row.keys->text().contains(wanted, Qt::CaseInsensitive) ||
-                       row.what->text().contains(wanted, Qt::CaseInsensitive);
+    const bool shown =
+        wanted.match(row.keys->text()).hasMatch() || wanted.match(row.what->text()).hasMatch();
     row.keys->setVisible(shown);
     row.what->setVisible(shown);
     any = any || shown;

@@ -4,21 +4,30 @@
 
 #include <array>
 #include <cstdint>
+#include <cstring>
 
 #include "core/base/utf8.h"
 
 namespace uneven {
 namespace {
 
+// What can stand inside a string as it is: neither a quote, an escape, a control sign nor a byte
+// that has to be checked.
+constexpr std::array<bool, 256> kPlain = [] {
+  std::array<bool, 256> out{};
+  for (std::size_t c = 0x20; c < 0x80; ++c) out[c] = c != '"' && c != '\\';
+  return out;
+}();
+
 class Scanner {
  public:
   Scanner(std::string_view text, std::vector<JsonNode>& nodes)
-      : text_(text), end_(static_cast<std::uint32_t>(text.size())), nodes_(nodes) {}
+      : begin_(text.data()), at_(text.data()), end_(text.data() + text.size()), nodes_(nodes) {}
 
   bool run() {
     // About a node for eight bytes, as songs are written.
     nodes_.clear();
-    nodes_.reserve(text_.size() / 8 + 2);
+    nodes_.reserve(static_cast<std::size_t>(end_ - begin_) / 8 + 2);
     nodes_.resize(1);
     if (!value()) return false;
     while (depth_ > 0) {
@@ -35,14 +44,17 @@ class Scanner {
     bool object = false;
   };
 
-  char peek() const { return at_ < end_ ? text_[at_] : '\0'; }
+  char peek() const { return at_ < end_ ? *at_ : '\0'; }
   void skipBlanks() {
-    while (at_ < end_) {
-      const char c = text_[at_];
-      if (c != ' ' && c != '\n' && c != '\t' && c != '\r') return;
-      ++at_;
+    const char* at = at_;
+    while (at < end_ && (*at == ' ' || *at == '\n' || *at == '\t' || *at == '\r')) {
+      ++at;
+      // Indentation, eight blanks at a time.
+      while (end_ - at >= 8 && std::memcmp(at, "        ", 8) == 0) at += 8;
     }
+    at_ = at;
   }
+  std::uint32_t offset(const char* at) const { return static_cast<std::uint32_t>(at - begin_); }
 
   // What stands behind a value or an opening bracket: the next member, or the closing bracket.
   bool next() {
@@ -50,7 +62,7 @@ class Scanner {
     skipBlanks();
     const char closing = level.object ? '}' : ']';
     if (peek() == closing) {
-      nodes_[level.id].end = ++at_;
+      nodes_[level.id].end = offset(++at_);
       --depth_;
       return true;
     }
@@ -60,9 +72,9 @@ class Scanner {
       skipBlanks();
     }
     if (!level.object) return value();
-    keyBegin_ = at_;
+    keyBegin_ = offset(at_);
     if (peek() != '"' || !string()) return false;
-    keyEnd_ = at_;
+    keyEnd_ = offset(at_);
     skipBlanks();
     if (peek() != ':') return false;
     ++at_;
@@ -71,7 +83,7 @@ class Scanner {
 
   bool value() {
     skipBlanks();
-    const std::uint32_t begin = at_;
+    const char* begin = at_;
     switch (peek()) {
       case '{':
         ++at_;
@@ -93,91 +105,103 @@ class Scanner {
   }
 
   bool word(std::string_view expected) {
-    if (text_.substr(at_, expected.size()) != expected) return false;
-    at_ += static_cast<std::uint32_t>(expected.size());
+    if (std::string_view(at_, static_cast<std::size_t>(end_ - at_)).substr(0, expected.size()) !=
+        expected) {
+      return false;
+    }
+    at_ += expected.size();
     return true;
   }
 
   static bool isDigit(char c) { return c >= '0' && c <= '9'; }
+  void skipDigits() {
+    while (at_ < end_ && isDigit(*at_)) ++at_;
+  }
 
-  bool number(std::uint32_t begin) {
+  bool number(const char* begin) {
     // So many signs never leave the range of an int64 or a double.
-    constexpr std::uint32_t kWholeMost = 18, kRealMost = 64;
+    constexpr std::ptrdiff_t kWholeMost = 18, kRealMost = 64;
     if (peek() == '-') ++at_;
     if (!isDigit(peek())) return false;
-    if (peek() == '0' && at_ + 1 < end_ && isDigit(text_[at_ + 1])) return false;
-    while (isDigit(peek())) ++at_;
+    if (peek() == '0' && at_ + 1 < end_ && isDigit(at_[1])) return false;
+    skipDigits();
     JsonKind kind = JsonKind::kWhole;
     if (peek() == '.') {
       kind = JsonKind::kReal;
       ++at_;
       if (!isDigit(peek())) return false;
-      while (isDigit(peek())) ++at_;
+      skipDigits();
     }
     const char behind = peek();
-    const std::uint32_t most = kind == JsonKind::kWhole ? kWholeMost : kRealMost;
+    const std::ptrdiff_t most = kind == JsonKind::kWhole ? kWholeMost : kRealMost;
     if (behind == 'e' || behind == 'E' || at_ - begin > most) return false;
     return leaf(begin, kind);
   }
 
   // From the opening quote to behind the closing one.
   bool string() {
-    ++at_;
+    const char* begin = ++at_;
     bool ascii = true;
-    const std::uint32_t begin = at_;
-    for (; at_ < end_; ++at_) {
-      const auto c = static_cast<unsigned char>(text_[at_]);
-      if (c == '"') {
-        if (!ascii && !isUtf8(text_.substr(begin, at_ - begin))) return false;
-        ++at_;
-        return true;
-      }
+    for (;;) {
+      const char* at = at_;
+      while (at < end_ && kPlain[static_cast<unsigned char>(*at)]) ++at;
+      at_ = at;
+      if (at == end_) return false;
+      if (*at == '"') break;
+      const auto c = static_cast<unsigned char>(*at);
       if (c < 0x20) return false;
-      if (c == '\\') {
-        ++at_;
+      ++at_;
+      if (c >= 0x80) {
+        ascii = false;
+      } else if (c == '\\') {
         // \u may be half of a pair: rare.
         if (std::string_view("\"\\/bfnrt").find(peek()) == std::string_view::npos) return false;
+        ++at_;
       }
-      ascii = ascii && c < 0x80;
     }
-    return false;
+    const bool good =
+        ascii || isUtf8(std::string_view(begin, static_cast<std::size_t>(at_ - begin)));
+    ++at_;
+    return good;
   }
 
-  JsonTree::Id add(std::uint32_t begin, std::uint32_t end, JsonKind kind) {
+  JsonTree::Id add(const char* begin, JsonKind kind) {
     const auto id = static_cast<JsonTree::Id>(nodes_.size());
-    JsonNode& node = nodes_.emplace_back();
+    JsonNode node;
     node.kind = kind;
-    node.begin = begin;
-    node.end = end;
-    if (depth_ == 0) return id;
-    Level& level = levels_[depth_ - 1];
-    node.parent = level.id;
-    if (level.object) {
-      node.keyBegin = keyBegin_;
-      node.keyEnd = keyEnd_;
+    node.begin = offset(begin);
+    node.end = offset(at_);
+    if (depth_ > 0) {
+      Level& level = levels_[depth_ - 1];
+      node.parent = level.id;
+      if (level.object) {
+        node.keyBegin = keyBegin_;
+        node.keyEnd = keyEnd_;
+      }
+      if (level.lastChild == 0) {
+        nodes_[level.id].firstChild = id;
+      } else {
+        nodes_[level.lastChild].nextSibling = id;
+      }
+      level.lastChild = id;
     }
-    if (level.lastChild == 0) {
-      nodes_[level.id].firstChild = id;
-    } else {
-      nodes_[level.lastChild].nextSibling = id;
-    }
-    level.lastChild = id;
+    nodes_.push_back(node);
     return id;
   }
-  bool leaf(std::uint32_t begin, JsonKind kind) {
-    add(begin, at_, kind);
+  bool leaf(const char* begin, JsonKind kind) {
+    add(begin, kind);
     return true;
   }
-  bool open(std::uint32_t begin, JsonKind kind) {
+  bool open(const char* begin, JsonKind kind) {
     if (depth_ >= levels_.size()) return false;
-    const JsonTree::Id id = add(begin, at_, kind);
+    const JsonTree::Id id = add(begin, kind);
     levels_[depth_++] = {id, 0, kind == JsonKind::kObject};
     return true;
   }
 
-  std::string_view text_;
-  std::uint32_t at_ = 0;
-  std::uint32_t end_;
+  const char* begin_;
+  const char* at_;
+  const char* end_;
   std::vector<JsonNode>& nodes_;
   std::array<Level, JsonTree::kDepthMax> levels_{};
   std::size_t depth_ = 0;

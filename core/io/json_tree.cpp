@@ -212,10 +212,6 @@ std::string unquoted(std::string_view literal) {
 
 }  // namespace
 
-std::string_view JsonTree::source(Id id) const {
-  return text_.substr(nodes_[id].begin, nodes_[id].end - nodes_[id].begin);
-}
-
 std::string JsonTree::string(Id id) const {
   return unquoted(source(id));
 }
@@ -223,11 +219,6 @@ std::string JsonTree::string(Id id) const {
 std::string JsonTree::key(Id id) const {
   const JsonNode& node = nodes_[id];
   return unquoted(text_.substr(node.keyBegin, node.keyEnd - node.keyBegin));
-}
-
-std::string_view JsonTree::rawKey(Id id) const {
-  const JsonNode& node = nodes_[id];
-  return text_.substr(node.keyBegin + 1, node.keyEnd - node.keyBegin - 2);
 }
 
 std::vector<JsonTree::Id> JsonTree::children(Id id) const {
@@ -288,6 +279,7 @@ JsonObject::JsonObject(JsonTree& tree, JsonTree::Id id) : tree_(tree), id_(id) {
     }
     ++count_;
   }
+  left_ = count_;
   refuseTwice();
 }
 
@@ -313,14 +305,18 @@ void JsonObject::refuseTwice() {
   }
 }
 
-// Keys are mostly asked for in the order they are written in: the search goes on where it was.
+// Keys are mostly asked for in the order they are written in, so the search goes on where it was;
+// and most keys are absent, so it ends when all that is there has been taken.
 std::optional<JsonTree::Id> JsonObject::take(std::string_view key) {
+  if (left_ == 0) return std::nullopt;
   const std::span<Member> all = members();
-  for (std::size_t i = 0; i < all.size(); ++i) {
-    Member& member = all[next_];
-    next_ = next_ + 1 == all.size() ? 0 : next_ + 1;
-    if (member.key != key) continue;
+  for (std::size_t i = 0, at = next_; i < all.size(); ++i) {
+    Member& member = all[at];
+    at = at + 1 == all.size() ? 0 : at + 1;
+    if (member.taken || member.key != key) continue;
     member.taken = true;
+    next_ = at;
+    --left_;
     return member.id;
   }
   return std::nullopt;
@@ -355,15 +351,11 @@ std::int64_t JsonObject::whole(std::string_view key, std::int64_t fallback, std:
 
 std::vector<JsonTree::Id> JsonObject::array(std::string_view key) {
   const auto id = take(key);
-  if (!id) return {};
-  if (tree_[*id].kind != JsonKind::kArray) {
-    tree_.fail(ErrorCode::kSyntax, *id, "expected a list [ ]");
-    return {};
-  }
-  return tree_.children(*id);
+  return id ? jsonList(tree_, *id) : std::vector<JsonTree::Id>();
 }
 
 Extras JsonObject::extras() {
+  if (left_ == 0) return {};
   Extras::Pairs pairs;
   for (const Member& member : members()) {
     if (member.taken) continue;
@@ -400,6 +392,23 @@ std::int64_t jsonWhole(JsonTree& tree, JsonTree::Id id, std::int64_t min, std::i
     return min;
   }
   return *value;
+}
+
+std::vector<JsonTree::Id> jsonList(JsonTree& tree, JsonTree::Id id) {
+  if (tree[id].kind != JsonKind::kArray) {
+    tree.fail(ErrorCode::kSyntax, id, "expected a list [ ]");
+    return {};
+  }
+  return tree.children(id);
+}
+
+std::string_view jsonView(JsonTree& tree, JsonTree::Id id, std::string& spare) {
+  const std::string_view source = tree.source(id);
+  if (tree[id].kind == JsonKind::kString && source.find('\\') == std::string_view::npos) {
+    return source.substr(1, source.size() - 2);
+  }
+  spare = jsonText(tree, id);
+  return spare;
 }
 
 std::string jsonText(JsonTree& tree, JsonTree::Id id) {

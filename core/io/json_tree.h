@@ -49,10 +49,16 @@ class JsonTree {
 
   const JsonNode& operator[](Id id) const { return nodes_[id]; }
   std::string key(Id id) const;
-  std::string_view rawKey(Id id) const;  // without its quotes, escapes as they are written
-  std::string string(Id id) const;       // of a kString
-  std::string_view source(Id id) const;  // the value's bytes
-  std::string path(Id id) const;         // grooves[2].hits[5].velocity
+  // Without its quotes, escapes as they are written.
+  std::string_view rawKey(Id id) const {
+    return text_.substr(nodes_[id].keyBegin + 1, nodes_[id].keyEnd - nodes_[id].keyBegin - 2);
+  }
+  std::string string(Id id) const;  // of a kString
+  // The value's bytes.
+  std::string_view source(Id id) const {
+    return text_.substr(nodes_[id].begin, nodes_[id].end - nodes_[id].begin);
+  }
+  std::string path(Id id) const;  // grooves[2].hits[5].velocity
   std::vector<Id> children(Id id) const;
   double share(Id id) const;  // of the text that lies before the value, 0..1
 
@@ -78,7 +84,7 @@ class JsonObject {
   // Fails the tree when the node is no object.
   JsonObject(JsonTree& tree, JsonTree::Id id);
 
-  // Nothing when the key is absent.
+  // Nothing when the key is absent, or has been taken before.
   std::optional<JsonTree::Id> take(std::string_view key);
   // Fails the tree when the key is absent and gives nothing.
   std::optional<JsonTree::Id> need(std::string_view key);
@@ -96,8 +102,8 @@ class JsonObject {
  private:
   struct Member {
     std::string_view key;
-    JsonTree::Id id = 0;
-    bool taken = false;
+    JsonTree::Id id;
+    bool taken;
   };
   static constexpr std::size_t kFew = 16;  // a hit has no more
   std::span<Member> members();
@@ -106,8 +112,9 @@ class JsonObject {
   JsonTree& tree_;
   JsonTree::Id id_;
   std::size_t count_ = 0;
+  std::size_t left_ = 0;  // that have not been taken
   std::size_t next_ = 0;
-  std::array<Member, kFew> few_;
+  std::array<Member, kFew> few_;              // as many as are counted
   std::vector<Member> many_;                  // all of them, where there are more
   std::forward_list<std::string> unescaped_;  // keys that are written with escapes
 };
@@ -116,5 +123,9 @@ class JsonObject {
 double jsonReal(JsonTree& tree, JsonTree::Id id, double min, double max);
 std::int64_t jsonWhole(JsonTree& tree, JsonTree::Id id, std::int64_t min, std::int64_t max);
 std::string jsonText(JsonTree& tree, JsonTree::Id id);
+// The same without a copy where the text has no escapes; else it is in `spare`.
+std::string_view jsonView(JsonTree& tree, JsonTree::Id id, std::string& spare);
+// The entries of a list; none, and the tree fails, where it is no list.
+std::vector<JsonTree::Id> jsonList(JsonTree& tree, JsonTree::Id id);
 
 }  // namespace uneven

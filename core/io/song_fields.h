@@ -57,7 +57,8 @@ class SongFields {
   }
 
   Beat position(Id id, Beat most) {
-    const std::string text = jsonText(tree_, id);
+    std::string spare;
+    const std::string_view text = jsonView(tree_, id, spare);
     if (tree_.failed()) return {};
     const auto beat = Beat::parse(text);
     if (!beat) {
@@ -85,7 +86,7 @@ class SongFields {
     return Milliseconds(jsonReal(tree_, id, -kShiftMax.count(), kShiftMax.count()));
   }
 
-  PieceId pieceOf(Id id, const std::string& text) {
+  PieceId pieceOf(Id id, std::string_view text) {
     if (tree_.failed()) return {};
     const auto piece = song_.kit->find(text);
     if (!piece) {
@@ -101,7 +102,8 @@ class SongFields {
   E choice(JsonObject& o, std::string_view key, E fallback) {
     const auto id = o.take(key);
     if (!id) return fallback;
-    const std::string text = jsonText(tree_, *id);
+    std::string spare;
+    const std::string_view text = jsonView(tree_, *id, spare);
     const auto value = fromText<E>(text);
     if (!value) {
       tree_.fail(ErrorCode::kUnknown, *id,

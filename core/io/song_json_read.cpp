@@ -8,6 +8,7 @@
 
 #include "core/base/number.h"
 #include "core/io/json_tree.h"
+#include "core/io/quick_hit.h"
 #include "core/io/song_fields.h"
 #include "core/io/song_json.h"
 #include "core/perform/score.h"
@@ -87,7 +88,7 @@ class SongReader : private SongFields {
     const auto list = root.need("tempo");
     if (!list) return;
     song_.tempo.clear();
-    for (const Id id : root.array("tempo")) {
+    for (const Id id : jsonList(tree_, *list)) {
       if (tree_.failed()) return;
       JsonObject o(tree_, id);
       TempoMark mark;
@@ -218,7 +219,8 @@ class SongReader : private SongFields {
     groove.hits.reserve(hits.size());
     for (const Id hit : hits) {
       if (tree_.failed()) break;
-      groove.hits.push_back(readHit(hit, length));
+      auto plain = quickHit(tree_, hit, *song_.kit, length);
+      groove.hits.push_back(plain ? *std::move(plain) : readHit(hit, length));
       if (groove.hits.size() % kTellEvery == 0) tellProgress(hit);
     }
     if (!std::is_sorted(groove.hits.begin(), groove.hits.end(), writtenBefore)) {
@@ -379,7 +381,10 @@ class SongReader : private SongFields {
                                hit.at.toString(), length.toString()));
       }
     }
-    if (const auto piece = o.need("piece")) hit.piece = pieceOf(*piece, jsonText(tree_, *piece));
+    std::string spare;
+    if (const auto piece = o.need("piece")) {
+      hit.piece = pieceOf(*piece, jsonView(tree_, *piece, spare));
+    }
     if (const auto velocity = o.need("velocity")) {
       hit.velocity =
           Velocity(static_cast<int>(jsonWhole(tree_, *velocity, Velocity::kMin, Velocity::kMax)));

@@ -41,6 +41,7 @@ std::vector<ControllerKnot> pedalKnots(const HatPedal& pedal, int down,
     return down > 0 ? 127 * (1 - opening) : 127 * opening;
   };
   std::vector<Corner> corners;
+  corners.reserve(pedal.path.size() + 1);
   const bool early = !pedal.path.empty() && tickOf(pedal.path.front().time) < 0;
   if (early) {
     // What comes before the file is where it is at the file's start.

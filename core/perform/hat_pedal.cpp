@@ -22,12 +22,24 @@ double between(const PedalVertex& a, const PedalVertex& b, Moment time) {
   return std::lerp(a.opening, b.opening, along);
 }
 
+// The line's value where `after` is its first vertex behind the moment.
+double valueBefore(const std::vector<PedalVertex>& path, std::size_t after, Moment time) {
+  if (after == 0) return 0;
+  if (after == path.size()) return path.back().opening;
+  return between(path[after - 1], path[after], time);
+}
+
 double valueAt(const std::vector<PedalVertex>& path, Moment time) {
   const auto after = std::upper_bound(path.begin(), path.end(), time,
                                       [](Moment t, const PedalVertex& v) { return t < v.time; });
-  if (after == path.begin()) return 0;
-  if (after == path.end()) return path.back().opening;
-  return between(*std::prev(after), *after, time);
+  return valueBefore(path, static_cast<std::size_t>(after - path.begin()), time);
+}
+
+double valueAt(const std::vector<PedalVertex>& path, Moment time, std::size_t& near) {
+  near = std::min(near, path.size());
+  while (near < path.size() && path[near].time <= time) ++near;
+  while (near > 0 && path[near - 1].time > time) --near;
+  return valueBefore(path, near, time);
 }
 
 std::uint8_t chickVelocity(double lost, Moment took) {
@@ -180,6 +192,7 @@ class Builder {
   }
 
   void pumpPath() {
+    pump_.reserve(2 * presses_.size());
     for (std::size_t i = 0; i < presses_.size(); ++i) {
       const PumpPress& press = presses_[i];
       highest_ = std::max(highest_, press.lift);
@@ -191,8 +204,8 @@ class Builder {
   }
 
   // From a pump that lifts further than the move opens, the foot has a longer way: down.
-  Moment setOut(const PedalVertex& from, const PedalVertex& to, Moment earliest) const {
-    if (valueAt(pump_, from.time) <= to.opening || to.opening <= 0) return from.time;
+  Moment setOut(const PedalVertex& from, const PedalVertex& to, Moment earliest) {
+    if (valueAt(pump_, from.time, near_) <= to.opening || to.opening <= 0) return from.time;
     const auto travel = static_cast<double>((to.time - from.time).count()) / to.opening;
     const Moment start = to.time - Moment(std::llround(travel * highest_));
     return std::max({start, earliest, out_.path.empty() ? start : out_.path.back().time});
@@ -201,6 +214,7 @@ class Builder {
   // The pump's line, but the moves' own from where each sets out to the first press behind its end.
   void mergePump() {
     const auto& moves = line_.path();
+    out_.path.reserve(pump_.size() + moves.size());
     auto next = pump_.begin();
     Moment held = Moment::min();  // the foot stays down until here
     std::size_t i = 0;
@@ -211,7 +225,7 @@ class Builder {
       if (start >= held && i + 1 < moves.size()) start = setOut(moves[i], moves[i + 1], held);
       for (; next != pump_.end() && next->time < start; ++next) out_.path.push_back(*next);
       if (out_.path.empty() || out_.path.back().time < start) {
-        out_.path.push_back({start, start < held ? 0 : valueAt(pump_, start)});
+        out_.path.push_back({start, start < held ? 0 : valueAt(pump_, start, near_)});
       }
       for (std::size_t k = i + 1; k <= end && k < moves.size(); ++k) out_.path.push_back(moves[k]);
       const Moment until = end < moves.size() ? moves[end].time : Moment::max();
@@ -273,7 +287,8 @@ class Builder {
   MoveLine line_;
   std::optional<std::uint32_t> opener_;
   std::vector<PedalVertex> pump_;
-  double highest_ = 0;  // that the pump lifts anywhere
+  std::size_t near_ = 0;  // of pump_, where it was asked for last
+  double highest_ = 0;    // that the pump lifts anywhere
   std::vector<std::pair<Moment, Moment>> overridden_;
   HatPedal out_;
 };
@@ -282,6 +297,10 @@ class Builder {
 
 double HatPedal::openingAt(Moment time) const {
   return valueAt(path, time);
+}
+
+double HatPedal::openingAt(Moment time, std::size_t& near) const {
+  return valueAt(path, time, near);
 }
 
 bool pumpPresses(const Pump& pump, std::size_t i) {

@@ -60,6 +60,9 @@ struct HatPedal {
   int pressesOverridden = 0;      // of the pump, by openings of hits
 
   double openingAt(Moment time) const;
+  // The same for many moments that come nearly in order: `near` remembers where the last one was,
+  // so that a long song costs no more a moment than a short one. 0 to begin with.
+  double openingAt(Moment time, std::size_t& near) const;
   bool operator==(const HatPedal&) const = default;
 };
 
@@ -81,15 +84,15 @@ struct HatEvent {
   enum class Kind : std::uint8_t { kShut, kStroke, kFoot, kSplash, kMove };
   Moment time{0};
   Moment grid{0};
-  Kind kind = Kind::kStroke;
   double open = 0;  // kStroke, kMove
   Milliseconds travel{0};
-  std::uint32_t opener = 0;  // kStroke, kMove: names the opening; kShut: the opening it ends
   Beat at;
+  std::uint32_t opener = 0;  // kStroke, kMove: names the opening; kShut: the opening it ends
   std::int32_t bar = 0;
   std::uint32_t block = 0;
-  std::size_t stroke = kNoStroke;  // that it comes from, while the list is as written
-  static constexpr std::size_t kNoStroke = static_cast<std::size_t>(-1);
+  std::uint32_t stroke = kNoStroke;  // that it comes from, while the list is as written
+  Kind kind = Kind::kStroke;
+  static constexpr std::uint32_t kNoStroke = static_cast<std::uint32_t>(-1);
 };
 struct PumpPress {
   Moment time{0};

@@ -27,6 +27,27 @@ HatEvent eventAt(Moment time, Moment grid, Beat inBar, std::int32_t bar, std::ui
   return event;
 }
 
+// How many there will be: room is made once, not by copying again and again.
+std::size_t eventsOf(const Score& score) {
+  std::size_t out = 0;
+  std::size_t each = 0;
+  const Groove* before = nullptr;
+  for (const Score::Block& block : score.blocks) {
+    const Groove& groove = *block.groove;
+    if (&groove != before) {
+      before = &groove;
+      each = groove.pedal ? 2 * groove.pedal->moves.size() : 0;
+      for (const Hit& hit : groove.hits) {
+        const bool shuts = hit.piece == piece::kHat && hit.open > 0 && hit.openFor > Beat(0);
+        each +=
+            (hit.piece == piece::kHat || hit.piece == piece::kHatFoot ? 1 : 0) + (shuts ? 1 : 0);
+      }
+    }
+    out += each;
+  }
+  return out;
+}
+
 }  // namespace
 
 PedalEvents::PedalEvents(const Score& score, DriftAt driftAt)
@@ -37,6 +58,7 @@ PedalEvents::PedalEvents(const Score& score, DriftAt driftAt)
     before = &*block.groove;
     if (used_) break;
   }
+  if (used_) events_.reserve(eventsOf(score));
 }
 
 const BlockClock& PedalEvents::clockOf(std::uint32_t block) {
@@ -51,7 +73,7 @@ void PedalEvents::stroke(const Hit& hit, const std::optional<double>& shutQuarte
                          const Stroke& main, std::size_t index) {
   if (!used_ || (hit.piece != piece::kHat && hit.piece != piece::kHatFoot)) return;
   HatEvent event = eventAt(main.time, main.grid, main.at, main.bar, main.block);
-  event.stroke = index;
+  event.stroke = static_cast<std::uint32_t>(index);
   if (hit.piece == piece::kHatFoot) {
     event.kind =
         hit.stroke == StrokeKind::kSplash ? HatEvent::Kind::kSplash : HatEvent::Kind::kFoot;

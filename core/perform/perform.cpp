@@ -267,9 +267,10 @@ class Ornaments {
 void takeOpenings(std::vector<Stroke>& strokes, const HatPedal& pedal) {
   if (pedal.path.empty()) return;
   constexpr double kSame = 1e-6;
+  std::size_t near = 0;
   for (Stroke& stroke : strokes) {
     if (stroke.piece != piece::kHat) continue;
-    const double opening = pedal.openingAt(stroke.time);
+    const double opening = pedal.openingAt(stroke.time, near);
     if (std::abs(opening - stroke.opening) > kSame) stroke.opening = static_cast<float>(opening);
   }
 }
