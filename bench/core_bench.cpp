@@ -4,6 +4,7 @@
 
 #include <cstring>
 
+#include "bench/per_item.h"
 #include "bench/songs.h"
 #include "core/midi/pedal_controller.h"
 #include "core/midi/smf.h"
@@ -39,13 +40,6 @@ const Prepared& prepared(std::int64_t hits) {
   return made.emplace(hits, std::move(p)).first->second;
 }
 
-void perItem(benchmark::State& state, std::size_t items) {
-  state.counters["items"] = static_cast<double>(items);
-  state.counters["time_per_item"] =
-      benchmark::Counter(static_cast<double>(items) * static_cast<double>(state.iterations()),
-                         benchmark::Counter::kIsRate | benchmark::Counter::kInvert);
-}
-
 // The floor of writing: a minimal encoder over a sorted array, nothing checked.
 void writeFloor(benchmark::State& state) {
   const Prepared& p = prepared(state.range(0));
@@ -67,7 +61,7 @@ void writeFloor(benchmark::State& state) {
     out.resize(static_cast<std::size_t>(at - out.data()));
     benchmark::DoNotOptimize(out);
   }
-  perItem(state, events.size());
+  bench::perItem(state, events.size());
 }
 BENCHMARK(writeFloor)->Arg(1'000'000)->Unit(benchmark::kMillisecond);
 
@@ -77,7 +71,7 @@ void writeOurs(benchmark::State& state) {
     auto out = writeSmf(p.rendering.sequence);
     benchmark::DoNotOptimize(out);
   }
-  perItem(state, p.rendering.sequence.tracks[1].events.size());
+  bench::perItem(state, p.rendering.sequence.tracks[1].events.size());
 }
 BENCHMARK(writeOurs)->Arg(10'000)->Arg(1'000'000)->Unit(benchmark::kMillisecond);
 
@@ -107,7 +101,7 @@ void readFloor(benchmark::State& state) {
     }
     benchmark::DoNotOptimize(events);
   }
-  perItem(state, count);
+  bench::perItem(state, count);
 }
 BENCHMARK(readFloor)->Arg(1'000'000)->Unit(benchmark::kMillisecond);
 
@@ -117,7 +111,7 @@ void readOurs(benchmark::State& state) {
     auto sequence = readSmf(p.bytes, "bench.mid");
     benchmark::DoNotOptimize(sequence);
   }
-  perItem(state, p.rendering.sequence.tracks[1].events.size());
+  bench::perItem(state, p.rendering.sequence.tracks[1].events.size());
 }
 BENCHMARK(readOurs)->Arg(1'000'000)->Unit(benchmark::kMillisecond);
 
@@ -127,7 +121,7 @@ void performOnly(benchmark::State& state) {
     auto performance = perform(p.score);
     benchmark::DoNotOptimize(performance);
   }
-  perItem(state, p.performance.strokes.size());
+  bench::perItem(state, p.performance.strokes.size());
 }
 BENCHMARK(performOnly)->Arg(10'000)->Arg(1'000'000)->Unit(benchmark::kMillisecond);
 
@@ -140,7 +134,7 @@ void performWithDrift(benchmark::State& state) {
     auto performance = perform(score);
     benchmark::DoNotOptimize(performance);
   }
-  perItem(state, static_cast<std::size_t>(score.hits));
+  bench::perItem(state, static_cast<std::size_t>(score.hits));
 }
 BENCHMARK(performWithDrift)->Arg(1'000'000)->Unit(benchmark::kMillisecond);
 
@@ -150,7 +144,7 @@ void voiceOnly(benchmark::State& state) {
     auto rendering = voice(p.song, p.score, p.performance, map(), {});
     benchmark::DoNotOptimize(rendering);
   }
-  perItem(state, p.performance.strokes.size());
+  bench::perItem(state, p.performance.strokes.size());
 }
 BENCHMARK(voiceOnly)->Arg(10'000)->Arg(1'000'000)->Unit(benchmark::kMillisecond);
 
@@ -164,7 +158,7 @@ void songToBytes(benchmark::State& state) {
     auto out = writeSmf(rendering->sequence);
     benchmark::DoNotOptimize(out);
   }
-  perItem(state, p.performance.strokes.size());
+  bench::perItem(state, p.performance.strokes.size());
 }
 BENCHMARK(songToBytes)->Arg(10'000)->Arg(100'000)->Arg(1'000'000)->Unit(benchmark::kMillisecond);
 
@@ -179,7 +173,7 @@ void richToBytes(benchmark::State& state) {
     auto out = writeSmf(rendering->sequence);
     benchmark::DoNotOptimize(out);
   }
-  perItem(state, static_cast<std::size_t>(hits));
+  bench::perItem(state, static_cast<std::size_t>(hits));
 }
 // Several rounds of each: the first of a large one pays for its memory.
 BENCHMARK(richToBytes)->Arg(10'000)->Arg(1'000'000)->MinTime(1.5)->Unit(benchmark::kMillisecond);
@@ -212,7 +206,7 @@ void hatsToController(benchmark::State& state) {
     auto knots = pedalKnots(performance.pedal, 127, [](Moment t) { return t.count() / 500'000; });
     benchmark::DoNotOptimize(knots);
   }
-  perItem(state, static_cast<std::size_t>(16 * state.range(0)));
+  bench::perItem(state, static_cast<std::size_t>(16 * state.range(0)));
 }
 BENCHMARK(hatsToController)->Arg(500)->Arg(20'000)->Unit(benchmark::kMillisecond);
 

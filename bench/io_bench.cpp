@@ -6,6 +6,7 @@
 #include <charconv>
 #include <cstring>
 
+#include "bench/per_item.h"
 #include "bench/songs.h"
 #include "core/io/performance_text.h"
 #include "core/io/song_json.h"
@@ -14,12 +15,6 @@
 
 namespace uneven {
 namespace {
-
-void perItem(benchmark::State& state, std::size_t items) {
-  state.counters["time_per_item"] =
-      benchmark::Counter(static_cast<double>(items) * static_cast<double>(state.iterations()),
-                         benchmark::Counter::kIsRate | benchmark::Counter::kInvert);
-}
 
 constexpr std::int64_t kHits = 100'000;
 
@@ -89,7 +84,7 @@ void readSongFloor(benchmark::State& state) {
     count = hits.size();
     benchmark::DoNotOptimize(hits);
   }
-  perItem(state, count);
+  bench::perItem(state, count);
 }
 BENCHMARK(readSongFloor)->Unit(benchmark::kMillisecond);
 
@@ -98,7 +93,7 @@ void readSongOurs(benchmark::State& state) {
     auto read = readSong(text(), "bench");
     benchmark::DoNotOptimize(read);
   }
-  perItem(state, hitsOf(song()));
+  bench::perItem(state, hitsOf(song()));
 }
 BENCHMARK(readSongOurs)->Unit(benchmark::kMillisecond);
 
@@ -144,7 +139,7 @@ void writeSongFloor(benchmark::State& state) {
     out.resize(static_cast<std::size_t>(at - out.data()));
     benchmark::DoNotOptimize(out);
   }
-  perItem(state, hitsOf(song()));
+  bench::perItem(state, hitsOf(song()));
 }
 BENCHMARK(writeSongFloor)->Unit(benchmark::kMillisecond);
 
@@ -153,7 +148,7 @@ void writeSongOurs(benchmark::State& state) {
     auto out = writeSong(song());
     benchmark::DoNotOptimize(out);
   }
-  perItem(state, hitsOf(song()));
+  bench::perItem(state, hitsOf(song()));
 }
 BENCHMARK(writeSongOurs)->Unit(benchmark::kMillisecond);
 
@@ -196,7 +191,7 @@ void rowsFloor(benchmark::State& state) {
     out.resize(static_cast<std::size_t>(at - out.data()));
     benchmark::DoNotOptimize(out);
   }
-  perItem(state, performed().strokes.size());
+  bench::perItem(state, performed().strokes.size());
 }
 BENCHMARK(rowsFloor)->Unit(benchmark::kMillisecond);
 
@@ -206,7 +201,7 @@ void rowsOurs(benchmark::State& state) {
     performanceCsv(out, performed(), *song().kit);
     benchmark::DoNotOptimize(out.take());
   }
-  perItem(state, performed().strokes.size());
+  bench::perItem(state, performed().strokes.size());
 }
 BENCHMARK(rowsOurs)->Unit(benchmark::kMillisecond);
 

@@ -17,9 +17,9 @@ constexpr double kStripTop = 46, kStripHeight = 50, kRowsTop = 104, kBottom = 40
 constexpr double kRight = 64;
 constexpr double kStripMs = 30;  // that the strip holds at least, either way
 
-class Builder {
+class LeanBuilder {
  public:
-  Builder(const LeanSources& sources, const LeanViewport& viewport)
+  LeanBuilder(const LeanSources& sources, const LeanViewport& viewport)
       : sources_(sources),
         viewport_(viewport),
         block_(sources.alone.blocks.front()),
@@ -187,7 +187,7 @@ class Builder {
 }  // namespace
 
 LeanScene leanScene(const LeanSources& sources, const LeanViewport& viewport) {
-  return Builder(sources, viewport).build();
+  return LeanBuilder(sources, viewport).build();
 }
 
 std::optional<std::size_t> leanStickAt(const LeanScene& scene, Point p) {

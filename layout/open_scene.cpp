@@ -18,10 +18,10 @@ constexpr double kGap = 26;
 constexpr double kEndReach = 8;
 constexpr double kTopReach = 10;
 
-class Builder {
+class OpenBuilder {
  public:
-  Builder(const Groove& groove, const Score& score, const Performance& performance,
-          const OpenViewport& viewport)
+  OpenBuilder(const Groove& groove, const Score& score, const Performance& performance,
+              const OpenViewport& viewport)
       : groove_(groove), score_(score), performance_(performance), viewport_(viewport) {}
 
   OpenScene build() {
@@ -178,7 +178,7 @@ double OpenScene::openingAt(double y) const {
 
 OpenScene openScene(const Groove& groove, const Score& alone, const Performance& performance,
                     const OpenViewport& viewport) {
-  return Builder(groove, alone, performance, viewport).build();
+  return OpenBuilder(groove, alone, performance, viewport).build();
 }
 
 std::optional<GripHit> gripAt(const OpenScene& scene, Point p) {

@@ -158,10 +158,10 @@ std::vector<GridLine> linesOf(const Groove& groove, const FeelClock& clock,
   return out;
 }
 
-class Builder {
+class StrikeBuilder {
  public:
-  Builder(const Groove& groove, const Score& alone, const Performance& performance,
-          const StrikeViewport& viewport)
+  StrikeBuilder(const Groove& groove, const Score& alone, const Performance& performance,
+                const StrikeViewport& viewport)
       : groove_(groove), score_(alone), performance_(performance), viewport_(viewport) {}
 
   StrikeScene build() {
@@ -284,7 +284,7 @@ class Builder {
 
 StrikeScene strikeScene(const Groove& groove, const Score& alone, const Performance& performance,
                         const StrikeViewport& viewport) {
-  return Builder(groove, alone, performance, viewport).build();
+  return StrikeBuilder(groove, alone, performance, viewport).build();
 }
 
 std::vector<PieceId> lanesFor(const Groove& groove, const Kit& kit, bool all) {

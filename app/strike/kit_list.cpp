@@ -12,11 +12,12 @@
 namespace uneven {
 
 namespace {
-constexpr int kRow = 24;
+constexpr int kPieceRow = 24;
 constexpr int kBox = 30;  // room of the box that shows or hides
 }  // namespace
 
-KitList::KitList(Editing& editing, QWidget* parent) : RowList(kRow, parent), editing_(editing) {
+KitList::KitList(Editing& editing, QWidget* parent)
+    : RowList(kPieceRow, parent), editing_(editing) {
   setObjectName(QStringLiteral("kit-list"));
   setToolTip(
       tr("Pieces from the top lane down. The box, or Space, gives a piece a lane of its own even "

@@ -8,9 +8,10 @@
 namespace uneven {
 namespace {
 
-class Lane {
+class HeldLane {
  public:
-  Lane(std::vector<Stroke>& strokes, std::vector<bool>& held) : strokes_(strokes), held_(held) {}
+  HeldLane(std::vector<Stroke>& strokes, std::vector<bool>& held)
+      : strokes_(strokes), held_(held) {}
 
   // The next stroke of the piece, as written.
   void take(std::size_t index) {
@@ -67,7 +68,7 @@ class Lane {
 int OrderKeeper::hold(std::vector<Stroke>& strokes) const {
   if (!passed_) return 0;
   std::vector<bool> held(strokes.size(), false);
-  std::vector<Lane> lanes(newest_.size(), Lane(strokes, held));
+  std::vector<HeldLane> lanes(newest_.size(), HeldLane(strokes, held));
   for (std::size_t i = 0; i < strokes.size(); ++i) {
     lanes[strokes[i].piece.value].take(i);
   }

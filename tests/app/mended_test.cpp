@@ -241,7 +241,8 @@ TEST_F(Mended, ADragOutAndBackLeavesNothing) {
     }
     QTest::mouseRelease(&lean, Qt::LeftButton, Qt::NoModifier, from);
   };
-  for (const LeanRow& row : lean.scene().rows) {
+  const std::vector<LeanRow> rows = lean.scene().rows;
+  for (const LeanRow& row : rows) {
     there({40, static_cast<int>(row.baseline) - 6}, {25, 0});
     ASSERT_EQ(writeSong(song()), writeSong(before));
   }
@@ -449,6 +450,26 @@ TEST_F(Mended, ToolsStandInGroups) {
   auto& choice = child<QComboBox>("tool-choice");
   EXPECT_EQ(choice.currentData().toString(), "rotate");
   EXPECT_EQ(choice.count(), static_cast<int>(tools().size()) + 6) << "with a heading each";
+}
+
+TEST_F(Mended, MenusHaveTheColourOfTheCardsNotWhite) {
+  QMenu* menu = window->menuBar()->actions().first()->menu();
+  ASSERT_NE(menu, nullptr);
+  menu->popup(QPoint(0, 0));
+  const QImage picture = menu->grab().toImage();
+  menu->close();
+  EXPECT_EQ(picture.pixelColor(picture.width() - 6, picture.height() - 6),
+            QColor(0xff, 0xfa, 0xf0));
+}
+
+TEST_F(Mended, AGhostGetsTheMedianOfThePiecesOtherGhosts) {
+  for (const auto& [at, velocity] : {std::pair{0, 20}, {1, 40}}) {
+    window->editing().moveCursor(Beat(at), piece::kSnare);
+    press(Qt::Key_Space);
+    press(Qt::Key_G);
+    window->editing().setVelocity(velocity);
+  }
+  EXPECT_EQ(window->editing().velocityFor(piece::kSnare, Role::kGhost).value(), 30);
 }
 
 TEST_F(Mended, TheMessageOfAnEmptyGrooveGivesWayToAPreview) {

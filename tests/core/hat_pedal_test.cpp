@@ -22,7 +22,7 @@ struct Played {
   double at(double ms) const { return performance.pedal.openingAt(toMoment(Milliseconds(ms))); }
 };
 
-Played played(const Song& song) {
+Played onHats(const Song& song) {
   Result<Score> score = arrange(song);
   EXPECT_TRUE(score);
   Performance performance = perform(*score);
@@ -70,7 +70,7 @@ TEST(HatPedal, ABarkOpensOnItsStrokeAndIsShutOnTheNext) {
   // A sixteenth at 98 BPM lasts 153.06 ms (arithmetic); heel down the whole way takes 60 ms.
   Song song = sixteenths(98);
   open(song, 2, 0.5, Beat(1, 4));
-  const Played p = played(song);
+  const Played p = onHats(song);
   const double sixteenth = 60'000.0 / 98 / 4;
   EXPECT_NEAR(sixteenth, 153.06, 0.005);
   EXPECT_NEAR(p.at(2 * sixteenth - 30), 0, 1e-3) << "half the way takes 30 ms";
@@ -88,7 +88,7 @@ TEST(HatPedal, ABarkOpensOnItsStrokeAndIsShutOnTheNext) {
 TEST(HatPedal, EighthsPumpedUnderSixteenthsLeaveTheEsAndAsOpen) {
   Song song = sixteenths(98);
   pump(song, PumpPhase::kOn, 0.3);
-  const Played p = played(song);
+  const Played p = onHats(song);
   for (std::size_t i = 0; i < 16; ++i) {
     EXPECT_NEAR(p.performance.strokes[i].opening, i % 2 == 0 ? 0 : 0.3, 1e-5) << i;
   }
@@ -97,21 +97,21 @@ TEST(HatPedal, EighthsPumpedUnderSixteenthsLeaveTheEsAndAsOpen) {
 TEST(HatPedal, StompedOffbeatsLeaveTheOneOpenTheEHalfTheAndShut) {
   Song song = sixteenths(98);
   pump(song, PumpPhase::kOff, 0.6);
-  const Played p = played(song);
+  const Played p = onHats(song);
   const double expected[] = {0.6, 0.3, 0, 0.3};
   for (std::size_t i = 0; i < 16; ++i) {
     EXPECT_NEAR(p.performance.strokes[i].opening, expected[i % 4], 1e-5) << i;
   }
   // The same by a cell.
   pump(song, PumpPhase::kOn, 0.6, ".x");
-  EXPECT_EQ(played(song).performance.pedal.path, p.performance.pedal.path);
+  EXPECT_EQ(onHats(song).performance.pedal.path, p.performance.pedal.path);
 }
 
 TEST(HatPedal, AnOpeningWinsOverThePumpUntilTheNextPress) {
   Song song = sixteenths(98);
   pump(song, PumpPhase::kOn, 0.3);
   open(song, 4, 1, Beat(3, 4));  // over the press on the & of 2
-  const Played p = played(song);
+  const Played p = onHats(song);
   EXPECT_EQ(p.performance.strokes[4].opening, 1);
   EXPECT_EQ(p.performance.strokes[5].opening, 0) << "the next stroke of the hand shuts them";
   EXPECT_GE(p.performance.pedal.pressesOverridden, 1);
@@ -122,7 +122,7 @@ TEST(HatPedal, FromAHighPumpTheFootComesDownToASmallOpeningInTime) {
   Song song = sixteenths(98);
   pump(song, PumpPhase::kOff, 0.8);
   open(song, 4, 0.2, Beat(1, 4));  // on the 2, where the pump alone would stand at 0.8
-  const Played p = played(song);
+  const Played p = onHats(song);
   EXPECT_EQ(p.performance.strokes[4].opening, 0.2F);
   EXPECT_NEAR(p.performance.strokes[3].opening, 0.4, 1e-5) << "the stroke before keeps the pump's";
   const auto& path = p.performance.pedal.path;
@@ -137,7 +137,7 @@ TEST(HatPedal, AWayThatIsTooLongArrivesLate) {
   // 37.5 ms between sixteenths at 400 BPM; heel down the whole way takes 60.
   Song song = sixteenths(400);
   open(song, 2, 1, Beat(1, 4));
-  const Played p = played(song);
+  const Played p = onHats(song);
   EXPECT_NEAR(p.performance.strokes[1].opening, 1 - 37.5 / 60, 1e-4) << "already on its way";
   EXPECT_EQ(p.performance.strokes[2].opening, 1);
   EXPECT_NEAR(p.performance.strokes[3].opening, 1 - 37.5 / 60, 1e-4);
@@ -155,7 +155,7 @@ TEST(HatPedal, AWayThatIsTooLongArrivesLate) {
   EXPECT_EQ(byKind[FindingKind::kLateClose].fixText, "play it heel up");
   // The fix mends it.
   song.grooves[0] = SharedValue<Groove>(byKind[FindingKind::kLateClose].fix(*song.grooves[0]));
-  const Played mended = played(song);
+  const Played mended = onHats(song);
   EXPECT_TRUE(hatFindings(mended.score, mended.performance).empty());
 }
 
@@ -174,7 +174,7 @@ TEST(HatPedal, AFootInTwoPlacesAndAnEarlyCloseAreFoundAndMended) {
     second.openFor = Beat(1, 8);
     g.hits = {hat, foot, second};
   });
-  Played p = played(song);
+  Played p = onHats(song);
   std::vector<Finding> findings = hatFindings(p.score, p.performance);
   ASSERT_EQ(findings.size(), 2U);
   EXPECT_EQ(findings[0].kind, FindingKind::kTwoPlaces);
@@ -184,7 +184,7 @@ TEST(HatPedal, AFootInTwoPlacesAndAnEarlyCloseAreFoundAndMended) {
   for (const Finding& finding : findings) {
     song.grooves[0] = SharedValue<Groove>(finding.fix(*song.grooves[0]));
   }
-  p = played(song);
+  p = onHats(song);
   EXPECT_TRUE(hatFindings(p.score, p.performance).empty());
 }
 
@@ -192,7 +192,7 @@ TEST(HatPedal, ADrawnOpeningIsMeasuredAsAStrokesIs) {
   // 37.5 ms between sixteenths at 400 BPM, drawn open halfway between two: 18.75 ms each way.
   Song song = sixteenths(400);
   draw(song, Beat(5, 8), 0.8, Beat(1, 8));
-  const Played p = played(song);
+  const Played p = onHats(song);
   std::map<FindingKind, Finding> byKind;
   for (const Finding& f : hatFindings(p.score, p.performance)) byKind[f.kind] = f;
   ASSERT_TRUE(byKind.contains(FindingKind::kLateClose));
@@ -207,14 +207,14 @@ TEST(HatPedal, ADrawnOpeningIsMeasuredAsAStrokesIs) {
   // Even heel up, 28 ms, is too long: 18.75 / 60 at most.
   EXPECT_NEAR(fixed.pedal->moves[0].open, 0.31, 1e-9);
   song.grooves[0] = SharedValue<Groove>(fixed);
-  const Played after = played(song);
+  const Played after = onHats(song);
   EXPECT_TRUE(hatFindings(after.score, after.performance).empty());
 }
 
 TEST(HatPedal, AStrokeWhereAnOpeningIsDrawnBelongsToIt) {
   Song song = sixteenths(98);
   draw(song, Beat(1), 0.5, Beat(1, 4));
-  const Played p = played(song);
+  const Played p = onHats(song);
   EXPECT_NEAR(p.performance.strokes[4].opening, 0.5, 1e-6);
   EXPECT_FALSE(meantShut(*song.grooves[0], song.grooves[0]->hits[4]));
   EXPECT_TRUE(meantShut(*song.grooves[0], song.grooves[0]->hits[5]));
@@ -238,7 +238,7 @@ TEST(HatPedal, AFootThatStrikesWhereTheHatsOpenIsTakenOff) {
       foot.piece = piece::kHatFoot;
       g = withHit(std::move(g), foot);
     });
-    const Played p = played(song);
+    const Played p = onHats(song);
     const std::vector<Finding> findings = hatFindings(p.score, p.performance);
     ASSERT_EQ(findings.size(), 1U) << drawn;
     EXPECT_EQ(findings[0].kind, FindingKind::kTwoPlaces);
@@ -246,7 +246,7 @@ TEST(HatPedal, AFootThatStrikesWhereTheHatsOpenIsTakenOff) {
     EXPECT_EQ(findings[0].drawn.has_value(), drawn);
     song.grooves[0] = SharedValue<Groove>(findings[0].fix(*song.grooves[0]));
     EXPECT_FALSE(indexOf(*song.grooves[0], {Beat(1), piece::kHatFoot}));
-    const Played after = played(song);
+    const Played after = onHats(song);
     EXPECT_TRUE(hatFindings(after.score, after.performance).empty());
   }
 }
@@ -264,7 +264,7 @@ TEST(HatPedal, TheChickIsLouderTheFasterTheHatsClose) {
       g.pedal.emplace();
       g.pedal->travel = Milliseconds(travel);
     });
-    const std::vector<FootSound> sounds = played(song).performance.pedal.sounds;
+    const std::vector<FootSound> sounds = onHats(song).performance.pedal.sounds;
     ASSERT_EQ(sounds.size(), 1U);
     EXPECT_TRUE(sounds[0].heard());
     EXPECT_GT(sounds[0].velocity, before) << travel;
@@ -286,7 +286,7 @@ TEST(HatPedal, ASplashLetsGoAgainUntilTheNextStroke) {
     g.hits.push_back(foot);
     g.hits.push_back(next);
   });
-  const Played p = played(song);
+  const Played p = onHats(song);
   const double beat = 60'000.0 / 98;
   EXPECT_NEAR(p.at(beat), 0, 1e-3);
   EXPECT_NEAR(p.at(beat + 100), kSplashOpening, 1e-3);
@@ -298,7 +298,7 @@ TEST(HatPedal, ASplashLetsGoAgainUntilTheNextStroke) {
 TEST(HatPedal, ThePathIsContinuousInBoundsAndNoQuickerThanTheFoot) {
   testing::Random random(404);
   for (int i = 0; i < 300; ++i) {
-    const Played p = played(testing::randomSong(random));
+    const Played p = onHats(testing::randomSong(random));
     const auto& path = p.performance.pedal.path;
     for (std::size_t k = 0; k < path.size(); ++k) {
       ASSERT_GE(path[k].opening, 0);
@@ -322,7 +322,7 @@ TEST(HatPedal, ThePathIsContinuousInBoundsAndNoQuickerThanTheFoot) {
 TEST(HatPedal, NoChickDoublesAStroke) {
   testing::Random random(405);
   for (int i = 0; i < 200; ++i) {
-    const Played p = played(testing::randomSong(random));
+    const Played p = onHats(testing::randomSong(random));
     for (const FootSound& sound : p.performance.pedal.sounds) {
       if (!sound.heard()) continue;
       for (const Stroke& s : p.performance.strokes) {
@@ -349,7 +349,7 @@ TEST(HatPedal, WhatStaysOpenIsFound) {
       draw(song, Beat(testing::pick(random, 1, 31), 8), testing::pickReal(random, 0.05, 1),
            Beat(testing::pick(random, 0, 6), 8));
     }
-    const Played p = played(song);
+    const Played p = onHats(song);
     const bool found = !hatFindings(p.score, p.performance).empty();
     const Groove& groove = *song.grooves[0];
     for (const Stroke& s : p.performance.strokes) {
@@ -367,7 +367,7 @@ TEST(HatPedal, FixesNeverMakeItWorse) {
     Song song = sixteenths(testing::pickReal(random, 150, 400));
     open(song, static_cast<std::size_t>(testing::pick(random, 1, 14)), 1, Beat(1, 4));
     for (int round = 0; round < 6; ++round) {
-      const Played p = played(song);
+      const Played p = onHats(song);
       const std::vector<Finding> findings = hatFindings(p.score, p.performance);
       if (findings.empty()) break;
       ASSERT_LT(round, 5) << findings[0].text;
@@ -399,7 +399,7 @@ TEST(HatPedal, AllMendedIsMended) {
            Beat(testing::pick(random, 1, 6), 8));
     }
     const auto findingsOf = [](const Song& s) {
-      const Played p = played(s);
+      const Played p = onHats(s);
       return hatFindings(p.score, p.performance);
     };
     const auto openings = [](const Groove& g) {
@@ -431,7 +431,7 @@ TEST(PedalController, GivesThePathWithinTwoSteps) {
   std::size_t knots = 0;
   int strict = 0;
   for (int i = 0; i < 200; ++i) {
-    const Played p = played(testing::randomSong(random));
+    const Played p = onHats(testing::randomSong(random));
     const HatPedal& pedal = p.performance.pedal;
     if (pedal.path.empty()) continue;
     // A tick a microsecond: the rounding to ticks is left out here.
@@ -465,7 +465,7 @@ TEST(PedalController, GivesThePathWithinTwoSteps) {
 TEST(PedalController, TheOtherDirectionIsItsMirror) {
   Song song = sixteenths(98);
   open(song, 2, 0.5, Beat(1, 4));
-  const HatPedal pedal = played(song).performance.pedal;
+  const HatPedal pedal = onHats(song).performance.pedal;
   const auto tick = [](Moment t) { return t.count() / 1'000'000; };
   const auto down = pedalKnots(pedal, 127, tick);
   const auto up = pedalKnots(pedal, 0, tick);

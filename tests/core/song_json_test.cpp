@@ -34,6 +34,17 @@ TEST(SongJson, TheQuickWayReadsHitsAsTheCarefulOneDoes) {
   }
 }
 
+TEST(SongJson, NobodyDriftsAutomatically) {
+  const auto song = readSong(R"({"format": "uneven-stick-song", "version": 1,
+    "tempo": [{"at": "0", "bpm": 100}],
+    "feels": [{"id": "f", "drift": {"limbs": {"automatic": 2}}}]})",
+                             "song");
+  ASSERT_FALSE(song);
+  EXPECT_EQ(song.error().line(),
+            "song:3:60: feels[0].drift.limbs.automatic: \"automatic\" is not allowed; right-hand, "
+            "left-hand, right-foot, left-foot are");
+}
+
 TEST(SongJson, RoundTripIsIdentity) {
   testing::Random random(1);
   for (int i = 0; i < 500; ++i) {

@@ -11,7 +11,7 @@
 namespace uneven {
 namespace {
 
-LeanScene sceneOf(const Song& song, LeanViewport viewport = {{1000, 500}, 0, 1.5}) {
+LeanScene leanSceneOf(const Song& song, LeanViewport viewport = {{1000, 500}, 0, 1.5}) {
   const std::string id = song.grooves[0]->id;
   const Result<Score> alone = arrangeGroove(song, id);
   const Result<Score> all = repetitionsOf(song, id, 8);
@@ -42,7 +42,7 @@ Song leaning() {
 }
 
 TEST(LeanScene, SticksLeanFromStraightByTheirMilliseconds) {
-  const LeanScene scene = sceneOf(leaning());
+  const LeanScene scene = leanSceneOf(leaning());
   ASSERT_EQ(scene.sticks.size(), 16U);
   ASSERT_EQ(scene.rows.size(), 2U);
   for (const LeanStick& stick : scene.sticks) {
@@ -64,7 +64,7 @@ TEST(LeanScene, SticksLeanFromStraightByTheirMilliseconds) {
 }
 
 TEST(LeanScene, TheTemplateShowsWhatSlotsAdd) {
-  const LeanScene scene = sceneOf(leaning());
+  const LeanScene scene = leanSceneOf(leaning());
   const double middle = (scene.strip.top + scene.strip.bottom) / 2;
   ASSERT_EQ(scene.slots.size(), 16U);
   EXPECT_NEAR(scene.slots[3].y, middle + 8 * scene.stripPxPerMs, 1e-9) << "early is down";
@@ -75,7 +75,7 @@ TEST(LeanScene, TheTemplateShowsWhatSlotsAdd) {
 }
 
 TEST(LeanScene, PointsFindSticksAndNames) {
-  const LeanScene scene = sceneOf(leaning());
+  const LeanScene scene = leanSceneOf(leaning());
   for (std::size_t i = 0; i < scene.sticks.size(); ++i) {
     const LeanStick& stick = scene.sticks[i];
     const auto found = leanStickAt(scene, stick.head);
@@ -92,7 +92,7 @@ TEST(LeanScene, ABodyHasABandAndRepetitionsDiffer) {
   song.feels[0].drift->clock = Milliseconds(6);
   song.feels[0].drift->motor = Milliseconds(8);
   song.feels[0].drift->limbs[Limb::kRightHand] = 0;
-  const LeanScene scene = sceneOf(song);
+  const LeanScene scene = leanSceneOf(song);
   for (const LeanStick& stick : scene.sticks) {
     // Clock and motor add as squares.
     const bool right = stick.limb == Limb::kRightHand;
@@ -113,7 +113,7 @@ TEST(LeanScene, AnyGrooveHasAStickForEveryHitOfItsBar) {
     const Song song = testing::randomSong(random);
     const Groove& groove = *song.grooves[0];
     for (int bar = 0; bar < groove.bars; ++bar) {
-      const LeanScene scene = sceneOf(song, {{900, 400}, bar, 1});
+      const LeanScene scene = leanSceneOf(song, {{900, 400}, bar, 1});
       std::size_t hits = 0;
       for (const Hit& hit : groove.hits) {
         hits += hit.at.floorDiv(groove.meter.barLength()) == bar ? 1 : 0;

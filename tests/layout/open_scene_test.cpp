@@ -11,7 +11,7 @@
 namespace uneven {
 namespace {
 
-OpenScene sceneOf(const Song& song, OpenViewport viewport = {{900, 600}, 0, 2}) {
+OpenScene openSceneOf(const Song& song, OpenViewport viewport = {{900, 600}, 0, 2}) {
   const Result<Score> score = arrangeGroove(song, song.grooves[0]->id);
   EXPECT_TRUE(score);
   return openScene(*song.grooves[0], *score, perform(*score), viewport);
@@ -35,7 +35,7 @@ Song openSong() {
 }
 
 TEST(OpenScene, TheEdgeFollowsThePathAndTheGripsStandOnIt) {
-  const OpenScene scene = sceneOf(openSong());
+  const OpenScene scene = openSceneOf(openSong());
   ASSERT_EQ(scene.grips.size(), 2U);
   const OpeningGrip& grip = scene.grips[0];
   EXPECT_EQ(grip.hit, (HitRef{Beat(1, 2), piece::kHat}));
@@ -54,7 +54,7 @@ TEST(OpenScene, TheEdgeFollowsThePathAndTheGripsStandOnIt) {
 }
 
 TEST(OpenScene, PointsFindTheEndTheHeightAndTheStroke) {
-  const OpenScene scene = sceneOf(openSong());
+  const OpenScene scene = openSceneOf(openSong());
   const OpeningGrip& grip = scene.grips[0];
   const auto end = gripAt(scene, {grip.to + 3, scene.band.bottom - 5});
   ASSERT_TRUE(end);
@@ -74,11 +74,11 @@ TEST(OpenScene, PointsFindTheEndTheHeightAndTheStroke) {
 
 TEST(OpenScene, ThePumpsSlotsAreThereWithAndWithoutAPump) {
   Song song = openSong();
-  EXPECT_EQ(sceneOf(song).pump.size(), 16U) << "eighths of two bars";
+  EXPECT_EQ(openSceneOf(song).pump.size(), 16U) << "eighths of two bars";
   song.grooves[0].edit([](Groove& g) {
     g.pedal->pump = Pump{{4, 0}, PumpPhase::kOff, "", 0.3, {}};
   });
-  const OpenScene scene = sceneOf(song);
+  const OpenScene scene = openSceneOf(song);
   ASSERT_EQ(scene.pump.size(), 8U);
   for (std::size_t i = 0; i < 8; ++i) EXPECT_EQ(scene.pump[i].pressed, i % 2 == 1);
   EXPECT_EQ(pumpSlotAt(scene, {scene.pump[3].x + 4, scene.pumpY}), 3U);
@@ -89,7 +89,7 @@ TEST(OpenScene, EveryThingStaysInsideOnRandomSongs) {
   testing::Random random(77);
   for (int i = 0; i < 200; ++i) {
     const Song song = testing::randomSong(random);
-    const OpenScene scene = sceneOf(song);
+    const OpenScene scene = openSceneOf(song);
     ASSERT_LT(scene.strokes.bottom, scene.band.top);
     ASSERT_LT(scene.band.bottom, scene.feet.top);
     for (std::size_t k = 0; k < scene.edge.size(); ++k) {
