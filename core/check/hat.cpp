@@ -138,16 +138,19 @@ class HatCheck {
            static_cast<double>(score_.tempo.tempoAt(block.start + opening.at).usPerQuarter);
   }
 
-  // `bar` and `at`: of what suffers.
+  // Whether this has been found in an earlier repetition: then it is only counted, before anything
+  // is put into words.
+  bool again(FindingKind kind, const Opening& opening) {
+    const auto before = index_.find({opening.groove, opening.which.hit, opening.which.drawn, kind});
+    if (before == index_.end()) return false;
+    ++found_[before->second].times;
+    return true;
+  }
+
+  // `bar` and `at`: of what suffers. Not found before.
   void add(FindingKind kind, const Opening& opening, std::int32_t bar, Beat at, std::string text,
            std::string fixText, std::function<Groove(Groove)> fix) {
-    const auto key =
-        std::make_tuple(opening.groove->id, opening.which.hit, opening.which.drawn, kind);
-    if (const auto before = index_.find(key); before != index_.end()) {
-      ++found_[before->second].times;
-      return;
-    }
-    index_[key] = found_.size();
+    index_[{opening.groove, opening.which.hit, opening.which.drawn, kind}] = found_.size();
     Finding finding;
     finding.kind = kind;
     finding.groove = opening.groove->id;
@@ -205,6 +208,7 @@ class HatCheck {
 
   void shutAndOpen(const Opening& opening, std::size_t foot) {
     const HitRef ref = refOf(grooveOf(foot), stroke(foot).hit);
+    if (again(FindingKind::kTwoPlaces, opening)) return;
     add(FindingKind::kTwoPlaces, opening, stroke(foot).bar, stroke(foot).at,
         "the foot strikes where the hats are to open", "take the foot's stroke off",
         [ref](Groove groove) { return withoutHits(std::move(groove), {ref}); });
@@ -212,6 +216,7 @@ class HatCheck {
 
   void noRoom(const Opening& opening, std::int32_t bar, Beat at, Milliseconds way,
               Milliseconds room, const char* what) {
+    if (again(FindingKind::kNoRoom, opening)) return;
     const Mend mend = quicker(opening, room);
     add(FindingKind::kNoRoom, opening, bar, at,
         fmt::format("the foot needs {:.0f} ms to {} and has {:.0f}; it would work up to {:.0f} BPM",
@@ -233,6 +238,7 @@ class HatCheck {
     // What an opening before that has left open is that one's fault.
     const bool own = before == 0 || hitOf(before - 1).open == 0;
     if (!own || loose <= kLoose) return;
+    if (again(FindingKind::kEarlyOpening, opening)) return;
     const Mend mend = quicker(opening, room);
     add(FindingKind::kEarlyOpening, opening, stroke(before).bar, stroke(before).at,
         fmt::format("already {} % open at the stroke before", percent(loose)), mend.text, mend.fix);
@@ -244,6 +250,7 @@ class HatCheck {
     const Beat foot = score_.blocks[stroke(next).block].start + hitOf(next).at;
     const Beat held = foot - (score_.blocks[opening.block].start + opening.at);
     if (held <= Beat(0) || held >= opening.length) return;
+    if (again(FindingKind::kTwoPlaces, opening)) return;
     add(FindingKind::kTwoPlaces, opening, stroke(next).bar, stroke(next).at,
         fmt::format("the foot strikes while the hats are held open for {} quarter notes",
                     opening.length.toString()),
@@ -261,6 +268,7 @@ class HatCheck {
     noRoom(opening, stroke(next).bar, stroke(next).at, way, room, "shut");
     const double open = stroke(next).opening;
     if (byFoot || open <= kLoose) return;
+    if (again(FindingKind::kLateClose, opening)) return;
     const Mend mend = quicker(opening, room);
     add(FindingKind::kLateClose, opening, stroke(next).bar, stroke(next).at,
         fmt::format("still {} % open at the next stroke, shut {:.0f} ms late", percent(open),
@@ -284,6 +292,7 @@ class HatCheck {
         score_.tempo.msAt(start + next.toDouble()) - score_.tempo.msAt(start + shut.toDouble());
     const Beat right = next - opening.at;
     const std::int64_t bar = opening.at.floorDiv(groove.meter.barLength());
+    if (again(FindingKind::kEarlyClose, opening)) return;
     add(FindingKind::kEarlyClose, opening, block.firstBar + static_cast<std::int32_t>(bar),
         opening.at - Beat(bar) * groove.meter.barLength(),
         fmt::format("shut {:.0f} ms before the next slot: it sounds as an extra note",
@@ -297,7 +306,7 @@ class HatCheck {
   const Score& score_;
   const Performance& performance_;
   std::vector<std::uint32_t> strokes_;  // of the hats, by hand and foot
-  std::map<std::tuple<std::string, HitRef, std::optional<Beat>, FindingKind>, std::size_t> index_;
+  std::map<std::tuple<const Groove*, HitRef, std::optional<Beat>, FindingKind>, std::size_t> index_;
   std::vector<Finding> found_;
 };
 
