@@ -26,18 +26,13 @@
 namespace uneven::cli {
 namespace {
 
-// Scripts read from pipes and write to devices.
-PosixFileSystem machine() {
-  return PosixFileSystem(PosixFileSystem::Streams::kAllowed);
-}
-
 struct Loaded {
   Song song;
   std::vector<std::string> notes;
 };
 
-Result<Loaded> load(const std::string& file) {
-  const Result<std::string> text = machine().read(file);
+Result<Loaded> load(FileSystem& files, const std::string& file) {
+  const Result<std::string> text = files.read(file);
   if (!text) return text.error();
   ReadWatch watch;
   Result<Song> song = readSong(*text, file, &watch);
@@ -51,8 +46,8 @@ struct Performed {
   std::vector<std::string> notes;
 };
 
-Result<Performed> loadAndPerform(const std::string& file) {
-  Result<Loaded> loaded = load(file);
+Result<Performed> loadAndPerform(FileSystem& files, const std::string& file) {
+  Result<Loaded> loaded = load(files, file);
   if (!loaded) return loaded.error();
   Result<Score> score = arrange(loaded->song);
   if (!score) return score.error();
@@ -60,13 +55,8 @@ Result<Performed> loadAndPerform(const std::string& file) {
   return Performed{*std::move(score), std::move(performance), std::move(loaded->notes)};
 }
 
-Status write(const std::string& file, std::string_view bytes) {
-  PosixFileSystem files = machine();
-  return saveAtomically(files, file, bytes);
-}
-
 // Without --map the song's own; with it a file, or a built-in map by its id.
-Result<KitMap> loadMap(const RenderCall& call, const Song& song) {
+Result<KitMap> loadMap(FileSystem& files, const RenderCall& call, const Song& song) {
   if (call.map.empty()) {
     if (const KitMap* map = builtInKitMap(song.map)) return *map;
     return Error{ErrorCode::kUnknown,
@@ -75,7 +65,7 @@ Result<KitMap> loadMap(const RenderCall& call, const Song& song) {
                              song.map, builtInKitMapIds()),
                  {call.song, 0, 0, std::nullopt}};
   }
-  const Result<std::string> text = machine().read(call.map);
+  const Result<std::string> text = files.read(call.map);
   if (text) return readKitMap(*text, call.map);
   if (const KitMap* map = builtInKitMap(call.map)) return *map;
   Error error = text.error();
@@ -172,23 +162,23 @@ bool endsWithNoCase(const std::string& text, std::string_view ending) {
 
 }  // namespace
 
-Result<Output> info(const std::string& file) {
+Result<Output> info(FileSystem& files, const std::string& file) {
   if (endsWithNoCase(file, ".mid")) {
-    const Result<std::string> bytes = machine().read(file);
+    const Result<std::string> bytes = files.read(file);
     if (!bytes) return bytes.error();
     const Result<MidiSequence> sequence = readSmf(*bytes, file);
     if (!sequence) return sequence.error();
     return Output{midiInfo(*sequence), {}};
   }
-  Result<Loaded> loaded = load(file);
+  Result<Loaded> loaded = load(files, file);
   if (!loaded) return loaded.error();
   const Result<Score> score = arrange(loaded->song);
   if (!score) return score.error();
   return Output{songInfo(loaded->song, *score), std::move(loaded->notes)};
 }
 
-Result<Output> perform(const std::string& file, RowFormat format) {
-  Result<Performed> performed = loadAndPerform(file);
+Result<Output> perform(FileSystem& files, const std::string& file, RowFormat format) {
+  Result<Performed> performed = loadAndPerform(files, file);
   if (!performed) return performed.error();
   Output out;
   out.notices = std::move(performed->notes);
@@ -200,8 +190,8 @@ Result<Output> perform(const std::string& file, RowFormat format) {
   return out;
 }
 
-Result<Output> pedal(const std::string& file, RowFormat format) {
-  Result<Performed> performed = loadAndPerform(file);
+Result<Output> pedal(FileSystem& files, const std::string& file, RowFormat format) {
+  Result<Performed> performed = loadAndPerform(files, file);
   if (!performed) return performed.error();
   Output out;
   out.notices = std::move(performed->notes);
@@ -212,8 +202,8 @@ Result<Output> pedal(const std::string& file, RowFormat format) {
   return out;
 }
 
-Result<Output> check(const std::string& file, CheckFormat format) {
-  Result<Performed> performed = loadAndPerform(file);
+Result<Output> check(FileSystem& files, const std::string& file, CheckFormat format) {
+  Result<Performed> performed = loadAndPerform(files, file);
   if (!performed) return performed.error();
   const std::vector<Finding> findings = hatFindings(performed->score, performed->performance);
   Output out;
@@ -242,10 +232,10 @@ Result<Output> check(const std::string& file, CheckFormat format) {
   return out;
 }
 
-Result<Output> render(const RenderCall& call) {
-  Result<Loaded> loaded = load(call.song);
+Result<Output> render(FileSystem& files, const RenderCall& call) {
+  Result<Loaded> loaded = load(files, call.song);
   if (!loaded) return loaded.error();
-  const Result<KitMap> map = loadMap(call, loaded->song);
+  const Result<KitMap> map = loadMap(files, call, loaded->song);
   if (!map) return map.error();
   for (const std::string& in : {call.song, call.map}) {
     if (const Status safe = refuseSameFile(in, call.out); !safe) return safe.error();
@@ -254,7 +244,7 @@ Result<Output> render(const RenderCall& call) {
   if (!rendering) return rendering.error();
   const Result<std::string> bytes = writeSmf(rendering->sequence);
   if (!bytes) return bytes.error();
-  if (const Status saved = write(call.out, *bytes); !saved) return saved.error();
+  if (const Status saved = saveAtomically(files, call.out, *bytes); !saved) return saved.error();
   Output out;
   out.notices = std::move(loaded->notes);
   std::move(rendering->notices.begin(), rendering->notices.end(), std::back_inserter(out.notices));
@@ -321,10 +311,10 @@ std::string toolList() {
   return out;
 }
 
-Result<Output> edit(const EditCall& call) {
+Result<Output> edit(FileSystem& files, const EditCall& call) {
   const Result<Arguments> arguments = argumentsOf(call.words);
   if (!arguments) return arguments.error();
-  Result<Loaded> loaded = load(call.song);
+  Result<Loaded> loaded = load(files, call.song);
   if (!loaded) return loaded.error();
   if (loaded->song.findGroove(call.groove) == nullptr) {
     return Error{ErrorCode::kUnknown,
@@ -335,7 +325,8 @@ Result<Output> edit(const EditCall& call) {
       runTool(call.words.front(), loaded->song, call.groove, *arguments);
   if (!outcome) return outcome.error();
   if (const Result<Score> score = arrange(outcome->song); !score) return score.error();
-  if (const Status saved = write(call.out, writeSong(outcome->song)); !saved) return saved.error();
+  if (const Status saved = saveAtomically(files, call.out, writeSong(outcome->song)); !saved)
+    return saved.error();
   Output out;
   out.notices = std::move(loaded->notes);
   out.notices.insert(out.notices.end(), outcome->notes.begin(), outcome->notes.end());
@@ -354,9 +345,9 @@ Song songOf(Groove groove) {
   return song;
 }
 
-Result<Loaded> loadAny(const std::string& file) {
-  if (endsWithNoCase(file, ".ustick")) return load(file);
-  const Result<std::string> text = machine().read(file);
+Result<Loaded> loadAny(FileSystem& files, const std::string& file) {
+  if (endsWithNoCase(file, ".ustick")) return load(files, file);
+  const Result<std::string> text = files.read(file);
   if (!text) return text.error();
   if (endsWithNoCase(file, ".txt")) {
     Result<TabReading> tab = readDrumTab(*text, houseKit(), file);
@@ -374,11 +365,11 @@ Result<Loaded> loadAny(const std::string& file) {
                {file, 0, 0, std::nullopt}};
 }
 
-Result<std::string> bytesFor(const ConvertCall& call, const Song& song,
+Result<std::string> bytesFor(FileSystem& files, const ConvertCall& call, const Song& song,
                              std::vector<std::string>& notes) {
   if (endsWithNoCase(call.out, ".ustick")) return writeSong(song);
   if (endsWithNoCase(call.out, ".mid")) {
-    const Result<KitMap> map = loadMap({call.in, call.out, {}, {}}, song);
+    const Result<KitMap> map = loadMap(files, {call.in, call.out, {}, {}}, song);
     if (!map) return map.error();
     Result<Rendering> rendering = uneven::render(song, *map, {});
     if (!rendering) return rendering.error();
@@ -406,13 +397,13 @@ Result<std::string> bytesFor(const ConvertCall& call, const Song& song,
 
 }  // namespace
 
-Result<Output> convert(const ConvertCall& call) {
-  Result<Loaded> loaded = loadAny(call.in);
+Result<Output> convert(FileSystem& files, const ConvertCall& call) {
+  Result<Loaded> loaded = loadAny(files, call.in);
   if (!loaded) return loaded.error();
   if (const Status safe = refuseSameFile(call.in, call.out); !safe) return safe.error();
-  const Result<std::string> bytes = bytesFor(call, loaded->song, loaded->notes);
+  const Result<std::string> bytes = bytesFor(files, call, loaded->song, loaded->notes);
   if (!bytes) return bytes.error();
-  if (const Status saved = write(call.out, *bytes); !saved) return saved.error();
+  if (const Status saved = saveAtomically(files, call.out, *bytes); !saved) return saved.error();
   return Output{{}, loaded->notes, false};
 }
 

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// What each command of `ustick` does. A command returns what goes to stdout, or an Error.
+// What each command of `ustick` does with the files of a machine. A command returns what goes to
+// stdout, or an Error.
 #pragma once
 
 #include <functional>
@@ -8,6 +9,7 @@
 
 #include "core/base/result.h"
 #include "core/base/text_out.h"
+#include "core/io/file_system.h"
 #include "core/midi/voice.h"
 
 namespace uneven::cli {
@@ -21,15 +23,15 @@ struct Output {
 };
 
 // Of a song, or of a Standard MIDI File when the name ends in .mid.
-Result<Output> info(const std::string& file);
+Result<Output> info(FileSystem& files, const std::string& file);
 
 enum class RowFormat : std::uint8_t { kCsv, kJson };
-Result<Output> perform(const std::string& song, RowFormat format);
+Result<Output> perform(FileSystem& files, const std::string& song, RowFormat format);
 
-Result<Output> pedal(const std::string& song, RowFormat format);
+Result<Output> pedal(FileSystem& files, const std::string& song, RowFormat format);
 
 enum class CheckFormat : std::uint8_t { kText, kJson };
-Result<Output> check(const std::string& song, CheckFormat format);
+Result<Output> check(FileSystem& files, const std::string& song, CheckFormat format);
 
 struct RenderCall {
   std::string song;
@@ -37,7 +39,7 @@ struct RenderCall {
   std::string map;  // a file; empty: the map the song names
   RenderOptions options;
 };
-Result<Output> render(const RenderCall& call);
+Result<Output> render(FileSystem& files, const RenderCall& call);
 
 struct EditCall {
   std::string song;
@@ -45,7 +47,7 @@ struct EditCall {
   std::string groove;              // id
   std::vector<std::string> words;  // the tool's name, then key=value
 };
-Result<Output> edit(const EditCall& call);
+Result<Output> edit(FileSystem& files, const EditCall& call);
 // By the files' endings: from .ustick .txt (drum tab) .csv (hits) to .ustick .mid .txt .csv. A
 // groove on its own goes into a song of that groove; of a song, `groove` is written, or its first.
 struct ConvertCall {
@@ -53,7 +55,7 @@ struct ConvertCall {
   std::string out;
   std::string groove;
 };
-Result<Output> convert(const ConvertCall& call);
+Result<Output> convert(FileSystem& files, const ConvertCall& call);
 
 // The tools with their parameters, ranges and defaults.
 std::string toolList();

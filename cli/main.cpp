@@ -50,11 +50,13 @@ int run(int argc, char** argv) {
   CLI::App app{"Uneven Stick on the command line: grooves in, expressive MIDI out.", "ustick"};
   app.require_subcommand(1);
   Result<Output> result{Output{}};
+  // Scripts read from pipes and write to devices.
+  uneven::PosixFileSystem files(uneven::PosixFileSystem::Streams::kAllowed);
 
   std::string song;
   CLI::App* info = app.add_subcommand("info", "Title, bars, duration, tempo, hits by piece");
   info->add_option("SONG", song, "A .ustick song, or a .mid file to look into")->required();
-  info->callback([&] { result = uneven::cli::info(song); });
+  info->callback([&] { result = uneven::cli::info(files, song); });
 
   RowFormat format = RowFormat::kCsv;
   const std::map<std::string, RowFormat> formats{{"csv", RowFormat::kCsv},
@@ -64,7 +66,7 @@ int run(int argc, char** argv) {
   perform->add_option("--format", format, "csv or json (default csv)")
       ->transform(CLI::Transformer(formats))
       ->check(CLI::IsMember(std::vector<RowFormat>{RowFormat::kCsv, RowFormat::kJson}));
-  perform->callback([&] { result = uneven::cli::perform(song, format); });
+  perform->callback([&] { result = uneven::cli::perform(files, song, format); });
 
   CLI::App* pedal =
       app.add_subcommand("pedal", "The path of the hats' pedal, and what the foot sounds");
@@ -72,7 +74,7 @@ int run(int argc, char** argv) {
   pedal->add_option("--format", format, "csv or json (default csv)")
       ->transform(CLI::Transformer(formats))
       ->check(CLI::IsMember(std::vector<RowFormat>{RowFormat::kCsv, RowFormat::kJson}));
-  pedal->callback([&] { result = uneven::cli::pedal(song, format); });
+  pedal->callback([&] { result = uneven::cli::pedal(files, song, format); });
 
   auto checkFormat = uneven::cli::CheckFormat::kText;
   const std::map<std::string, uneven::cli::CheckFormat> checkFormats{
@@ -84,7 +86,7 @@ int run(int argc, char** argv) {
       ->transform(CLI::Transformer(checkFormats))
       ->check(CLI::IsMember(std::vector<uneven::cli::CheckFormat>{
           uneven::cli::CheckFormat::kText, uneven::cli::CheckFormat::kJson}));
-  check->callback([&] { result = uneven::cli::check(song, checkFormat); });
+  check->callback([&] { result = uneven::cli::check(files, song, checkFormat); });
 
   uneven::cli::RenderCall call;
   CLI::App* render = app.add_subcommand("render", "Write a Standard MIDI File");
@@ -101,7 +103,7 @@ int run(int argc, char** argv) {
                      "Bars of silence before the song, 0..16 (default 0)");
   render->add_flag("--track-per-piece", call.options.trackPerPiece,
                    "A track for each piece of the kit");
-  render->callback([&] { result = uneven::cli::render(call); });
+  render->callback([&] { result = uneven::cli::render(files, call); });
 
   uneven::cli::EditCall editCall;
   bool list = false;
@@ -117,7 +119,7 @@ int run(int argc, char** argv) {
     } else if (editCall.words.empty() || editCall.groove.empty() || editCall.out.empty()) {
       throw CLI::ValidationError("edit", "it needs SONG --groove ID TOOL key=value ... -o OUT");
     } else {
-      result = uneven::cli::edit(editCall);
+      result = uneven::cli::edit(files, editCall);
     }
   });
 
@@ -126,7 +128,7 @@ int run(int argc, char** argv) {
   convert->add_option("IN", convertCall.in, ".ustick, .txt (drum tab) or .csv (hits)")->required();
   convert->add_option("OUT", convertCall.out, ".ustick, .mid, .txt or .csv")->required();
   convert->add_option("--groove", convertCall.groove, "Which groove of a song (default the first)");
-  convert->callback([&] { result = uneven::cli::convert(convertCall); });
+  convert->callback([&] { result = uneven::cli::convert(files, convertCall); });
 
   try {
     app.parse(argc, argv);

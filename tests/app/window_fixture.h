@@ -14,6 +14,7 @@
 #include "app/shell/main_window.h"
 #include "app/shell/prompts.h"
 #include "app/strike/lanes_view.h"
+#include "tests/support/forwarding_files.h"
 #include "tests/support/process.h"
 
 namespace uneven::testing {
@@ -47,32 +48,14 @@ class FakePrompts final : public Prompts {
 };
 
 // The machine's files, until told to be full.
-class FullableFiles final : public FileSystem {
+class FullableFiles final : public ForwardingFiles {
  public:
   std::atomic<bool> full = false;
-  Result<std::string> read(const std::string& path) override { return real_.read(path); }
   Status writeNew(const std::string& path, std::string_view bytes,
                   std::optional<unsigned> mode) override {
-    if (!full) return real_.writeNew(path, bytes, mode);
+    if (!full) return ForwardingFiles::writeNew(path, bytes, mode);
     return Error{ErrorCode::kNoSpace, "no space left on device", {path, 0, 0, std::nullopt}};
   }
-  Status rename(const std::string& from, const std::string& to) override {
-    return real_.rename(from, to);
-  }
-  Status remove(const std::string& path) override { return real_.remove(path); }
-  FileInfo inspect(const std::string& path) override { return real_.inspect(path); }
-  Status writeThrough(const std::string& path, std::string_view bytes) override {
-    return real_.writeThrough(path, bytes);
-  }
-  std::vector<std::string> namesIn(const std::string& where, std::string_view start) override {
-    return real_.namesIn(where, start);
-  }
-  std::unique_ptr<FileLock> tryLock(const std::string& path) override {
-    return real_.tryLock(path);
-  }
-
- private:
-  PosixFileSystem real_;
 };
 
 class WindowTest : public ::testing::Test {

@@ -9,6 +9,7 @@
 
 #include <thread>
 
+#include "tests/support/forwarding_files.h"
 #include "tests/support/process.h"
 
 namespace uneven {
@@ -19,36 +20,21 @@ using testing::TemporaryFolder;
 using testing::writeText;
 
 // A device that is full after some bytes, or that fails as the file takes its place.
-class FailingDevice final : public FileSystem {
+class FailingDevice final : public testing::ForwardingFiles {
  public:
   std::size_t room = 1'000'000;
   bool renameFails = false;
 
-  Result<std::string> read(const std::string& path) override { return real_.read(path); }
   Status writeNew(const std::string& path, std::string_view bytes,
                   std::optional<unsigned> mode) override {
-    const Status written = real_.writeNew(path, bytes.substr(0, room), mode);
+    const Status written = ForwardingFiles::writeNew(path, bytes.substr(0, room), mode);
     if (!written || bytes.size() <= room) return written;
     return Error{ErrorCode::kNoSpace, "no space left on device", {path, 0, 0, std::nullopt}};
   }
   Status rename(const std::string& from, const std::string& to) override {
     if (renameFails) return Error{ErrorCode::kInputOutput, "failed", {to, 0, 0, std::nullopt}};
-    return real_.rename(from, to);
+    return ForwardingFiles::rename(from, to);
   }
-  Status remove(const std::string& path) override { return real_.remove(path); }
-  FileInfo inspect(const std::string& path) override { return real_.inspect(path); }
-  Status writeThrough(const std::string& path, std::string_view bytes) override {
-    return real_.writeThrough(path, bytes);
-  }
-  std::vector<std::string> namesIn(const std::string& where, std::string_view start) override {
-    return real_.namesIn(where, start);
-  }
-  std::unique_ptr<FileLock> tryLock(const std::string& path) override {
-    return real_.tryLock(path);
-  }
-
- private:
-  PosixFileSystem real_;
 };
 
 TEST(AtomicSave, ReplacesTheFileAndLeavesNothingElse) {
