@@ -27,11 +27,12 @@ Status writeBoth(FileSystem& files, const std::string& file, const Song& song,
 
 }  // namespace
 
-Autosave::Autosave(Document& document, FileSystem& files, const QString& folder, QObject* parent)
+Autosave::Autosave(Document& document, FileSystem& files, const QString& folder, int delayMs,
+                   QObject* parent)
     : QObject(parent), document_(document), files_(files), folder_(folder) {
   thread_.setMaxThreadCount(1);
   timer_.setSingleShot(true);
-  timer_.setInterval(kDelayMs);
+  timer_.setInterval(delayMs);
   connect(&timer_, &QTimer::timeout, this, &Autosave::write);
   connect(&worker_, &QFutureWatcherBase::finished, this, &Autosave::written);
   connect(&document_, &Document::changed, this, &Autosave::documentChanged);

@@ -33,7 +33,9 @@ class Autosave : public QObject {
     std::shared_ptr<FileLock> lock;  // so that one program only offers it
   };
 
-  Autosave(Document& document, FileSystem& files, const QString& folder, QObject* parent = nullptr);
+  static constexpr int kDelayMs = 2000;
+  Autosave(Document& document, FileSystem& files, const QString& folder, int delayMs = kDelayMs,
+           QObject* parent = nullptr);
   ~Autosave() override;
 
   // What crashed programs left, the newest first.
@@ -46,8 +48,6 @@ class Autosave : public QObject {
   Result<QString> keepNow();
   // The program ends in good order.
   void finish();
-
-  static constexpr int kDelayMs = 2000;
 
  Q_SIGNALS:
   void failed(const QString& what);

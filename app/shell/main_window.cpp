@@ -42,7 +42,8 @@ MainWindow::MainWindow(const Surroundings& surroundings)
       settings_(surroundings.settings),
       document_(surroundings.files, surroundings.clock),
       fileDesk_(new FileDesk(document_, files_, surroundings.prompts, surroundings.settings, this)),
-      autosave_(document_, surroundings.files, surroundings.autosaveFolder),
+      autosave_(document_, surroundings.files, surroundings.autosaveFolder,
+                surroundings.autosaveMs),
       editing_(new Editing(document_, this)) {
   exchange_ = new Exchange(*editing_, files_, prompts_, this);
   setAcceptDrops(true);

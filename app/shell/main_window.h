@@ -35,6 +35,7 @@ struct Surroundings {
   QSettings& settings;
   QString autosaveFolder;
   std::function<Milliseconds()> clock;
+  int autosaveMs = Autosave::kDelayMs;  // from an edit to its being kept aside
 };
 
 enum class Stage { kStrike, kOpen, kLean, kDeliver };

@@ -19,6 +19,7 @@
 #include "app/open/open_stage.h"
 #include "app/open/open_view.h"
 #include "app/shell/application.h"
+#include "app/shell/autosave.h"
 #include "app/shell/labels.h"
 #include "app/strike/editing.h"
 #include "app/strike/strike_stage.h"
@@ -311,6 +312,44 @@ TEST_F(Mended, ARestoreOnAFullDiskKeepsWhatThereIs) {
   EXPECT_TRUE(std::filesystem::exists(left)) << "the only copy there is";
   EXPECT_NE(status().indexOf("no space left"), -1) << status().toStdString();
   EXPECT_TRUE(window->document().modified());
+}
+
+// Work is kept aside on a thread of its own: what it writes late is neither left behind nor missed.
+TEST_F(Mended, WhatIsKeptAsideWhileTheSongIsSavedGoes) {
+  const auto kept = [&] { return QDir(path("unsaved")).entryList({"unsaved-*"}, QDir::Files); };
+  const auto untilAWriteIsUnderWay = [&] {
+    const int before = files.begun;
+    press(Qt::Key_Space);
+    for (int i = 0; i < 200 && files.begun == before; ++i) QTest::qWait(20);
+    ASSERT_GT(files.begun, before);
+  };
+  autosaveMs = 100;
+  window = makeWindow();
+  files.slowMs = 250;
+  untilAWriteIsUnderWay();
+  EXPECT_LT(files.slept, files.begun) << "the window does not wait for it";
+  prompts.save = path("song");
+  press(Qt::Key_S, Qt::ControlModifier);
+  EXPECT_FALSE(window->document().modified());
+  QTest::qWait(900);
+  EXPECT_EQ(kept(), QStringList());
+  EXPECT_EQ(*readSong(readText(folder.file("song.ustick")), "song"), song());
+
+  // Edited while it is written: written again, as it is then.
+  untilAWriteIsUnderWay();
+  press(Qt::Key_Right);
+  press(Qt::Key_Space);
+  QTest::qWait(1800);
+  const QStringList songs = QDir(path("unsaved")).entryList({"unsaved-*.ustick"});
+  ASSERT_EQ(songs.size(), 1);
+  EXPECT_EQ(*readSong(readText(folder.file("unsaved/" + songs[0].toStdString())), "kept"), song());
+
+  // Closed while it is written.
+  untilAWriteIsUnderWay();
+  prompts.saveAnswer = SaveAnswer::kDiscard;
+  EXPECT_TRUE(window->close());
+  window.reset();
+  EXPECT_EQ(kept(), QStringList());
 }
 
 TEST_F(Mended, AMapReadFromAFileIsTheOneOpenGoesBy) {

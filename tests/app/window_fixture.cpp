@@ -22,7 +22,7 @@ WindowTest::WindowTest()
 
 std::unique_ptr<MainWindow> WindowTest::makeWindow() {
   auto made = std::make_unique<MainWindow>(
-      Surroundings{files, prompts, *settings, path("unsaved"), [this] { return now; }});
+      Surroundings{files, prompts, *settings, path("unsaved"), [this] { return now; }, autosaveMs});
   made->resize(1280, 800);
   made->show();
   made->activateWindow();

@@ -9,7 +9,9 @@
 #include <QSettings>
 #include <QTest>
 #include <atomic>
+#include <chrono>
 #include <memory>
+#include <thread>
 
 #include "app/shell/main_window.h"
 #include "app/shell/prompts.h"
@@ -47,12 +49,17 @@ class FakePrompts final : public Prompts {
   }
 };
 
-// The machine's files, until told to be full.
+// The machine's files, until told to be full or slow.
 class FullableFiles final : public ForwardingFiles {
  public:
   std::atomic<bool> full = false;
+  std::atomic<int> slowMs = 0;
+  std::atomic<int> begun = 0, slept = 0;  // writes
   Status writeNew(const std::string& path, std::string_view bytes,
                   std::optional<unsigned> mode) override {
+    ++begun;
+    std::this_thread::sleep_for(std::chrono::milliseconds(slowMs));
+    ++slept;
     if (!full) return ForwardingFiles::writeNew(path, bytes, mode);
     return Error{ErrorCode::kNoSpace, "no space left on device", {path, 0, 0, std::nullopt}};
   }
@@ -95,6 +102,7 @@ class WindowTest : public ::testing::Test {
   FullableFiles files;
   std::unique_ptr<QSettings> settings;
   Milliseconds now{0};
+  int autosaveMs = Autosave::kDelayMs;  // of windows that are made from here on
   std::unique_ptr<MainWindow> window;
 };
 
