@@ -20,18 +20,17 @@ void tell(ToolCall& call, const Moved& moved) {
 
 // Gives what is concerned a new position. Beats with a grid of their own go along by `beats` where
 // the whole part moves and all of them land on beats; else they stay.
-void reposition(ToolCall& call, std::function<Beat(Beat)> to, std::function<Beat(Beat)> beats) {
+void reposition(ToolCall& call, const std::function<Beat(Beat)>& to,
+                const std::function<Beat(Beat)>& beats) {
   PositionMap map;
-  map.to = std::move(to);
   map.hits = [&](const Hit& hit) { return call.concerns(hit); };
   map.openings = [&](const PedalMove& move) { return call.concerns(move); };
   // What stands outside the span stays.
   const auto inside = [&call](const std::function<Beat(Beat)>& where) {
     return [&call, where](Beat at) { return call.inSpan(at) ? where(at) : at; };
   };
+  map.to = inside(to);
   if (call.concernsAll() && beatsLand(call.groove, inside(beats))) map.beats = inside(beats);
-  const std::function<Beat(Beat)> move = map.to;
-  map.to = inside(move);
   tell(call, mapPositions(call.groove, map));
 }
 
