@@ -16,7 +16,7 @@ namespace {
 // Rendering more than this takes longer than finding the next input: the limits are tested
 // elsewhere.
 constexpr std::int64_t kStrokesMost = 2'000;
-const Beat kLengthMost(20'000);
+const Beat kLengthMost(2'000);
 
 }  // namespace
 
