@@ -35,6 +35,8 @@ void clearLeft(FileSystem& files, const Folder& folder) {
   for (const std::string& start :
        {startOfBeside(folder.name), folder.name + std::string(kSaving)}) {
     for (const std::string& left : files.namesIn(where, start)) {
+      // Ours end in numbers; a file of that beginning may be somebody's own.
+      if (left.find_first_not_of("0123456789-", start.size()) != std::string::npos) continue;
       if (const auto lock = files.tryLock(folder.path + left)) {
         (void)files.remove(folder.path + left);
       }

@@ -114,7 +114,10 @@ class CsvReader {
                        : name == "at"     ? beat >= bars
                                           : beat > Beat(kLengthMax);
       if (!beat || *beat < Beat(0) || far || beat->den() > kDenominatorMax) {
-        return refuse(name, value, "0 to below 256 quarter notes are, as 7/4");
+        return refuse(name, value,
+                      name == "at"         ? "0 to below 256 quarter notes are, as 7/4"
+                      : name == "open_for" ? "lengths in quarter notes are, as 7/4"
+                                           : "0..256 quarter notes are, as 7/4");
       }
       (name == "at" ? hit.at : name == "open_for" ? hit.openFor : hit.ornamentFor) = *beat;
     } else if (name == "piece") {

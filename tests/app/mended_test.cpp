@@ -407,6 +407,19 @@ TEST_F(Mended, TheMidiFileIsNeverWrittenOverTheSong) {
   EXPECT_EQ(readText(folder.file("song.ustick")), kept);
 }
 
+TEST_F(Mended, AFeelIsNeverSavedOverTheSong) {
+  press(Qt::Key_Space);
+  prompts.save = path("song");
+  press(Qt::Key_S, Qt::ControlModifier);
+  const std::string kept = readText(folder.file("song.ustick"));
+  window->showStage(Stage::kLean);
+  window->lean().showSide(LeanStage::Side::kFeels);
+  prompts.save = path("song.ustick");
+  QTest::mouseClick(&child<QPushButton>("feel-save"), Qt::LeftButton);
+  EXPECT_EQ(readText(folder.file("song.ustick")), kept);
+  EXPECT_NE(status().indexOf("is what is read"), -1) << status().toStdString();
+}
+
 TEST_F(Mended, ALargeSongIsReadAsideAndCanBeCancelled) {
   Song large = blankSong();
   large.title = "Large";

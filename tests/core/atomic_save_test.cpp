@@ -173,9 +173,11 @@ TEST(AtomicSave, LongNamesWorkAndWhatKilledSavesLeftGoes) {
   // As an earlier version named them, and of another file, which is none of ours.
   writeText(folder.file("a.saving-4711"), "half");
   writeText(folder.file("b.saving-4711"), "half");
+  writeText(folder.file("a.saving-for-later"), "somebody's own");
   ASSERT_TRUE(saveAtomically(files, folder.file("a"), "whole"));
   EXPECT_FALSE(std::filesystem::exists(folder.file("a.saving-4711")));
   EXPECT_TRUE(std::filesystem::exists(folder.file("b.saving-4711")));
+  EXPECT_EQ(readText(folder.file("a.saving-for-later")), "somebody's own");
   // One that is being written is left alone.
   const auto held = files.tryLock(folder.file("a.saving-4712"));
   ASSERT_NE(held, nullptr);
