@@ -12,12 +12,12 @@
 #include <cstring>
 #include <thread>
 
-#include "app/shell/application.h"
-#include "app/shell/first_paint.h"
-#include "app/shell/main_window.h"
-#include "app/shell/prompts.h"
-#include "app/shell/shots.h"
-#include "app/shell/theme.h"
+#include "app/controls/prompts.h"
+#include "app/controls/theme.h"
+#include "app/frame/application.h"
+#include "app/frame/first_paint.h"
+#include "app/frame/main_window.h"
+#include "app/frame/shots.h"
 
 namespace {
 

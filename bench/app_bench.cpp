@@ -16,10 +16,10 @@
 #include <chrono>
 #include <cstdio>
 
+#include "app/controls/prompts.h"
+#include "app/edit/editing.h"
+#include "app/frame/main_window.h"
 #include "app/lean/lean_stage.h"
-#include "app/shell/main_window.h"
-#include "app/shell/prompts.h"
-#include "app/strike/editing.h"
 #include "app/strike/lanes_view.h"
 #include "bench/songs.h"
 #include "core/io/atomic_save.h"

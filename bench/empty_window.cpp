@@ -4,7 +4,7 @@
 #include <QMainWindow>
 #include <cstdio>
 
-#include "app/shell/first_paint.h"
+#include "app/frame/first_paint.h"
 
 int main(int argc, char** argv) {
   QApplication app(argc, argv);

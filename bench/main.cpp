@@ -6,7 +6,7 @@
 #include <QApplication>
 #include <limits>
 
-#include "app/shell/theme.h"
+#include "app/controls/theme.h"
 
 int main(int argc, char** argv) {
   // Freed memory is kept whatever its size: else a large round pays for fresh pages each time and a

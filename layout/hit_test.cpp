@@ -39,23 +39,6 @@ std::optional<std::size_t> laneAt(const StrikeScene& scene, double y) {
   return std::nullopt;
 }
 
-Beat slotAt(const StrikeScene& scene, double x) {
-  // The last line is the bar line behind what is shown, where no hit can stand.
-  const auto last = std::prev(scene.lines.end());
-  return std::min_element(scene.lines.begin(), last,
-                          [&](const GridLine& a, const GridLine& b) {
-                            return std::abs(a.x - x) < std::abs(b.x - x);
-                          })
-      ->at;
-}
-
-std::optional<std::size_t> lineAt(const StrikeScene& scene, Beat at) {
-  const auto found = std::lower_bound(scene.lines.begin(), scene.lines.end(), at,
-                                      [](const GridLine& line, Beat b) { return line.at < b; });
-  if (found == scene.lines.end() || found->at != at) return std::nullopt;
-  return static_cast<std::size_t>(found - scene.lines.begin());
-}
-
 Selection sticksIn(const StrikeScene& scene, const Rect& rect) {
   Selection out;
   for (const StickShape& stick : scene.sticks) {

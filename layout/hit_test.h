@@ -17,10 +17,6 @@ double distanceToSegment(Point p, Point a, Point b);
 std::optional<std::size_t> stickAt(const StrikeScene& scene, Point p);
 // Index of the lane whose band holds y; nothing above or below all lanes.
 std::optional<std::size_t> laneAt(const StrikeScene& scene, double y);
-// The grid position whose swung line is nearest to x.
-Beat slotAt(const StrikeScene& scene, double x);
-// The grid line of a position, nothing when it is off the grid or not shown.
-std::optional<std::size_t> lineAt(const StrikeScene& scene, Beat at);
 // The sticks whose head or foot lies inside.
 Selection sticksIn(const StrikeScene& scene, const Rect& rect);
 

@@ -6,15 +6,13 @@
 #include <cmath>
 #include <map>
 
-#include "core/perform/clock.h"
-#include "core/song/slots.h"
 #include "layout/hit_test.h"
 
 namespace uneven {
 namespace {
 
 constexpr double kStripTop = 46, kStripHeight = 50, kRowsTop = 104, kBottom = 40;
-constexpr double kRight = 64;
+constexpr double kRight = 64, kInset = 20;
 constexpr double kStripMs = 30;  // that the strip holds at least, either way
 
 class LeanBuilder {
@@ -27,16 +25,12 @@ class LeanBuilder {
         feel_(sources.alone.feels[block_.feel]) {}
 
   LeanScene build() {
-    const Beat bar = groove_.meter.barLength();
-    scene_.begin = Beat(viewport_.bar) * bar;
-    scene_.end = scene_.begin + bar;
-    scene_.strip = {kLaneNameWidth, kStripTop, viewport_.size.width - kRight,
-                    kStripTop + kStripHeight};
-    scene_.area = {kLaneNameWidth, kRowsTop, viewport_.size.width - kRight,
-                   std::max(kRowsTop + 20, viewport_.size.height - kBottom)};
-    axis_ =
-        TimeAxis(scene_.area.left + 20, scene_.area.right, scene_.begin.toDouble(), bar.toDouble());
-    addLines();
+    const double right = viewport_.size.width - kRight;
+    scene_.strip = {kLaneNameWidth, kStripTop, right, kStripTop + kStripHeight};
+    scene_.rowsArea = {kLaneNameWidth, kRowsTop, right,
+                       std::max(kRowsTop + 20, viewport_.size.height - kBottom)};
+    const Rect area{kLaneNameWidth, scene_.strip.top - 2, right, scene_.rowsArea.bottom};
+    static_cast<BarFrame&>(scene_) = barFrame(groove_, nullptr, {area, kInset, viewport_.bar, 1});
     addSlots();
     addRows();
     addSticks();
@@ -45,28 +39,6 @@ class LeanBuilder {
   }
 
  private:
-  void addLines() {
-    const Beat bar = groove_.meter.barLength();
-    for (const Beat slot : slotsOf(groove_, scene_.begin, scene_.end)) {
-      GridLine line;
-      line.at = slot;
-      line.x = line.straightX = axis_.xFromQuarters(slot.toDouble());
-      line.count = countName(slot - scene_.begin, groove_.meter);
-      line.weight = slot == scene_.begin         ? LineWeight::kBar
-                    : line.count.partial.empty() ? LineWeight::kCount
-                                                 : LineWeight::kPartial;
-      line.labelled = line.weight != LineWeight::kPartial || axis_.pxPerQuarter() * step(slot) > 24;
-      scene_.lines.push_back(line);
-    }
-    GridLine last;
-    last.at = scene_.end;
-    last.x = last.straightX = axis_.xFromQuarters((scene_.begin + bar).toDouble());
-    last.weight = LineWeight::kBar;
-    last.labelled = false;
-    scene_.lines.push_back(last);
-  }
-  double step(Beat slot) const { return (slotAfter(groove_, slot) - slot).toDouble(); }
-
   void addSlots() {
     double most = kStripMs;
     for (const Slot& slot : feel_.slots) most = std::max(most, std::abs(slot.shift.count()));
@@ -99,11 +71,11 @@ class LeanBuilder {
       scene_.rows.push_back(row);
     }
     if (scene_.rows.empty()) return;
-    const double height = scene_.area.height() / static_cast<double>(scene_.rows.size());
+    const double height = scene_.rowsArea.height() / static_cast<double>(scene_.rows.size());
     for (std::size_t i = 0; i < scene_.rows.size(); ++i) {
       LeanRow& row = scene_.rows[i];
       rowOf_[row.piece] = i;
-      row.top = scene_.area.top + height * static_cast<double>(i);
+      row.top = scene_.rowsArea.top + height * static_cast<double>(i);
       row.baseline = row.top + height - 14;
       row.room = std::clamp(height - 30, 8.0, 240.0);
     }
@@ -141,7 +113,7 @@ class LeanBuilder {
       stick.ref = timing.ref;
       stick.row = rowOf_.at(s.piece);
       const LeanRow& row = scene_.rows[stick.row];
-      stick.foot = {axis_.xFromQuarters(timing.ref.at.toDouble()), row.baseline};
+      stick.foot = {scene_.axis.xFromQuarters(timing.ref.at.toDouble()), row.baseline};
       stick.head = headAt(row, stick.foot.x, timing.difference() - timing.drift, s.velocity);
       stick.swungX = stick.foot.x + viewport_.pxPerMs * (timing.swung - timing.straight).count();
       stick.band = viewport_.pxPerMs * deviation(s.limb).count();
@@ -167,7 +139,7 @@ class LeanBuilder {
       const Milliseconds straight = score.tempo.msAt((block.start + at).toDouble());
       const LeanRow& row = scene_.rows[rowOf_.at(s.piece)];
       FaintStick faint;
-      faint.foot = {axis_.xFromQuarters(at.toDouble()), row.baseline};
+      faint.foot = {scene_.axis.xFromQuarters(at.toDouble()), row.baseline};
       faint.head = headAt(row, faint.foot.x, toMilliseconds(s.time) - straight, s.velocity);
       faint.limb = s.limb;
       scene_.faint.push_back(faint);
@@ -179,7 +151,6 @@ class LeanBuilder {
   const Score::Block& block_;
   const Groove& groove_;
   const Feel& feel_;
-  TimeAxis axis_;
   std::map<PieceId, std::size_t> rowOf_;
   LeanScene scene_;
 };
@@ -203,7 +174,7 @@ std::optional<std::size_t> leanStickAt(const LeanScene& scene, Point p) {
 }
 
 std::optional<std::size_t> leanRowAt(const LeanScene& scene, Point p) {
-  if (p.x >= scene.area.left) return std::nullopt;
+  if (p.x >= scene.rowsArea.left) return std::nullopt;
   for (std::size_t i = 0; i < scene.rows.size(); ++i) {
     if (p.y >= scene.rows[i].top && p.y < scene.rows[i].baseline + 14) return i;
   }

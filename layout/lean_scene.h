@@ -60,16 +60,14 @@ struct LeanSlot {
   std::vector<double> ofPieces;  // y of what it adds for single pieces
 };
 
-struct LeanScene {
-  Rect area;   // of the rows
+struct LeanScene : BarFrame {  // whose lines are straight
+  Rect rowsArea;
   Rect strip;  // of the template
   double stripPxPerMs = 1;
-  std::vector<GridLine> lines;  // straight; x and straightX are the same
   std::vector<LeanSlot> slots;
   std::vector<LeanRow> rows;
   std::vector<LeanStick> sticks;
   std::vector<FaintStick> faint;
-  Beat begin, end;
 };
 
 struct LeanSources {

@@ -26,22 +26,18 @@ class OpenBuilder {
 
   OpenScene build() {
     // The same axis and lines as on the lanes.
-    StrikeViewport lanes;
-    lanes.size = viewport_.size;
-    lanes.firstBar = viewport_.firstBar;
-    lanes.bars = viewport_.bars;
-    lanes.lanes = {piece::kHat};
-    const StrikeScene strike = strikeScene(groove_, score_, performance_, lanes);
-    scene_.axis = strike.axis;
-    scene_.begin = strike.begin;
-    scene_.end = strike.end;
-    scene_.lines = strike.lines;
-    const Rect area = strike.area;
+    const Rect area = laneArea(viewport_.size);
+    const Score::Block& block = score_.blocks.front();
+    const FeelClock swung(groove_, score_.feels[block.feel], *score_.kit, score_.tempo,
+                          block.start);
+    static_cast<BarFrame&>(scene_) = barFrame(
+        groove_, &swung, {area, BarFrameWanted{}.inset, viewport_.firstBar, viewport_.bars});
     const double room = area.height() - 2 * kGap;
     scene_.strokes = {area.left, area.top, area.right, area.top + kStrokesShare * room};
     scene_.pumpY = area.bottom - 8;
     scene_.feet = {area.left, area.bottom - kFeetShare * room, area.right, area.bottom - 26};
     scene_.band = {area.left, scene_.strokes.bottom + kGap, area.right, scene_.feet.top - kGap};
+    scene_.area.bottom = scene_.feet.bottom;
     addStrokes();
     addEdge();
     addMoves();
@@ -71,7 +67,7 @@ class OpenBuilder {
     for (const Stroke& s : performance_.strokes) {
       if (s.piece != piece::kHat) continue;
       const Hit& hit = groove_.hits[s.hit];
-      if (hit.at < scene_.begin || hit.at >= scene_.end) continue;
+      if (!scene_.shows(hit.at)) continue;
       HatStrokeShape shape;
       shape.ref = refOf(groove_, s.hit);
       shape.x = xOf(s.time);
@@ -122,7 +118,7 @@ class OpenBuilder {
     if (!groove_.pedal) return;
     const auto& moves = groove_.pedal->moves;
     for (std::size_t i = 0; i < moves.size(); ++i) {
-      if (moves[i].at < scene_.begin || moves[i].at >= scene_.end || moves[i].open <= 0) continue;
+      if (!scene_.shows(moves[i].at) || moves[i].open <= 0) continue;
       OpeningGrip grip;
       grip.move = i;
       const Moment opens = clock_.grid(moves[i].at, piece::kHat);

@@ -55,11 +55,7 @@ struct PumpSlot {
   bool pressed = false;
 };
 
-struct OpenScene {
-  TimeAxis axis;
-  Beat begin;
-  Beat end;
-  std::vector<GridLine> lines;
+struct OpenScene : BarFrame {
   Rect strokes;  // sticks stand on its bottom
   Rect band;
   Rect feet;                // marks hang from its top

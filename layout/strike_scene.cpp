@@ -7,7 +7,6 @@
 
 #include "core/perform/clock.h"
 #include "core/song/limbs.h"
-#include "core/song/slots.h"
 
 namespace uneven {
 namespace {
@@ -20,8 +19,6 @@ constexpr double kStruckMost = 230;   // and taken where there is room
 constexpr double kIdleLeast = 22;     // for one that is not: its name
 constexpr double kIdleMost = 56;
 constexpr double kLetterRoom = 15;    // below the line, for the limb's letter
-constexpr double kLetter = 6.5;       // of a count name
-constexpr double kLabelGap = 5;       // between two of them
 constexpr double kWedgeShare = 0.45;  // of a lane's room, for hats that are wide open
 constexpr double kWedgeOverhang = 12;
 
@@ -95,69 +92,6 @@ std::vector<LaneShape> limbLanes(const Rect& area, const Groove& groove, const K
   return lanes;
 }
 
-double labelWidth(const GridLine& line) {
-  return kLetter * static_cast<double>(line.count.label().size());
-}
-
-// Whether both names, centred on their lines, fit beside each other.
-bool fitBeside(const GridLine& a, const GridLine& b) {
-  return b.x - a.x >= (labelWidth(a) + labelWidth(b)) / 2 + kLabelGap;
-}
-
-// Numbers win over the names between them, and earlier ones over later ones.
-void dropCrowdedLabels(std::vector<GridLine>& lines) {
-  const auto isCount = [](const GridLine& l) { return l.weight != LineWeight::kPartial; };
-  const GridLine* before = nullptr;
-  for (GridLine& line : lines) {
-    if (!isCount(line)) continue;
-    line.labelled = before == nullptr || fitBeside(*before, line);
-    if (line.labelled) before = &line;
-  }
-  // The next number that is shown, seen from each line.
-  std::vector<const GridLine*> next(lines.size(), nullptr);
-  const GridLine* coming = nullptr;
-  for (std::size_t i = lines.size(); i-- > 0;) {
-    next[i] = coming;
-    if (isCount(lines[i]) && lines[i].labelled) coming = &lines[i];
-  }
-  before = nullptr;
-  for (std::size_t i = 0; i < lines.size(); ++i) {
-    GridLine& line = lines[i];
-    if (!isCount(line)) {
-      line.labelled = (before == nullptr || fitBeside(*before, line)) &&
-                      (next[i] == nullptr || fitBeside(line, *next[i]));
-    }
-    if (line.labelled) before = &line;
-  }
-}
-
-std::vector<GridLine> linesOf(const Groove& groove, const FeelClock& clock,
-                              const StrikeScene& scene) {
-  std::vector<GridLine> out;
-  const Beat bar = groove.meter.barLength();
-  for (const Beat slot : slotsOf(groove, scene.begin, scene.end)) {
-    const Beat barStart = Beat(slot.floorDiv(bar)) * bar;
-    const Beat at = slot - barStart;
-    GridLine line;
-    line.at = slot;
-    line.x = scene.axis.xFromQuarters(clock.lineQuarters(slot));
-    line.straightX = scene.axis.xFromQuarters(line.at.toDouble());
-    line.count = countName(at, groove.meter);
-    line.weight = at == Beat(0)                ? LineWeight::kBar
-                  : line.count.partial.empty() ? LineWeight::kCount
-                                               : LineWeight::kPartial;
-    out.push_back(line);
-  }
-  dropCrowdedLabels(out);
-  GridLine last;
-  last.at = scene.end;
-  last.x = last.straightX = scene.axis.xFromQuarters(scene.end.toDouble());
-  last.weight = LineWeight::kBar;
-  last.labelled = false;
-  out.push_back(last);
-  return out;
-}
-
 class StrikeBuilder {
  public:
   StrikeBuilder(const Groove& groove, const Score& alone, const Performance& performance,
@@ -165,21 +99,16 @@ class StrikeBuilder {
       : groove_(groove), score_(alone), performance_(performance), viewport_(viewport) {}
 
   StrikeScene build() {
-    scene_.area = {kLaneNameWidth, kCountHeight,
-                   std::max(kLaneNameWidth + 10, viewport_.size.width - kRightMargin),
-                   std::max(kCountHeight + 10, viewport_.size.height - kBottomMargin)};
-    const Beat bar = groove_.meter.barLength();
-    const int bars = std::min(viewport_.bars, groove_.bars - viewport_.firstBar);
-    scene_.begin = Beat(viewport_.firstBar) * bar;
-    scene_.end = scene_.begin + Beat(bars) * bar;
-    scene_.axis = TimeAxis(scene_.area.left + 14, scene_.area.right, scene_.begin.toDouble(),
-                           (Beat(bars) * bar).toDouble());
-    scene_.lanes = viewport_.byLimb ? limbLanes(scene_.area, groove_, *score_.kit)
-                                    : pieceLanes(scene_.area, viewport_, groove_);
     const Score::Block& block = score_.blocks.front();
     const FeelClock clock(groove_, score_.feels[block.feel], *score_.kit, score_.tempo,
                           block.start);
-    scene_.lines = linesOf(groove_, clock, scene_);
+    BarFrameWanted wanted;
+    wanted.area = laneArea(viewport_.size);
+    wanted.firstBar = viewport_.firstBar;
+    wanted.bars = viewport_.bars;
+    static_cast<BarFrame&>(scene_) = barFrame(groove_, &clock, wanted);
+    scene_.lanes = viewport_.byLimb ? limbLanes(scene_.area, groove_, *score_.kit)
+                                    : pieceLanes(scene_.area, viewport_, groove_);
     indexLanes();
     addSticks();
     addWedges();
@@ -205,13 +134,12 @@ class StrikeBuilder {
   double blockQuarters(Moment moment) const {
     return score_.tempo.quartersAt(toMilliseconds(moment)) - score_.blocks.front().start.toDouble();
   }
-  bool shown(Beat at) const { return at >= scene_.begin && at < scene_.end; }
 
   void addSticks() {
     for (const Stroke& stroke : performance_.strokes) {
       const Hit& hit = groove_.hits[stroke.hit];
       const int laneIndex = laneOf(hit.piece, stroke.limb);
-      if (!shown(hit.at) || laneIndex < 0) continue;
+      if (!scene_.shows(hit.at) || laneIndex < 0) continue;
       const LaneShape& lane = scene_.lanes[static_cast<std::size_t>(laneIndex)];
       StickShape stick;
       stick.ref = refOf(groove_, stroke.hit);
@@ -281,6 +209,11 @@ class StrikeBuilder {
 };
 
 }  // namespace
+
+Rect laneArea(Size size) {
+  return {kLaneNameWidth, kCountHeight, std::max(kLaneNameWidth + 10, size.width - kRightMargin),
+          std::max(kCountHeight + 10, size.height - kBottomMargin)};
+}
 
 StrikeScene strikeScene(const Groove& groove, const Score& alone, const Performance& performance,
                         const StrikeViewport& viewport) {

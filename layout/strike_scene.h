@@ -13,9 +13,7 @@
 
 #include "core/perform/performance.h"
 #include "core/song/edit.h"
-#include "core/time/count.h"
-#include "layout/geometry.h"
-#include "layout/time_axis.h"
+#include "layout/bar_frame.h"
 
 namespace uneven {
 
@@ -38,17 +36,6 @@ struct LaneShape {
   double room = 0;  // height of a stick of velocity 127
 };
 
-enum class LineWeight : std::uint8_t { kBar, kCount, kPartial };
-
-struct GridLine {
-  Beat at;       // from the groove's start
-  double x = 0;  // swung
-  double straightX = 0;
-  CountName count;
-  LineWeight weight = LineWeight::kPartial;
-  bool labelled = true;  // there is room for its count name
-};
-
 struct StickShape {
   HitRef ref;
   Point foot;
@@ -69,20 +56,14 @@ struct WedgeShape {
   double baseline = 0;
 };
 
-struct StrikeScene {
-  TimeAxis axis;
-  Rect area;   // of the lanes' lines
-  Beat begin;  // of what is shown, from the groove's start
-  Beat end;
+struct StrikeScene : BarFrame {
   std::vector<LaneShape> lanes;
-  std::vector<GridLine> lines;  // the grid of the groove, in order; the last bar line included
   std::vector<StickShape> sticks;
   std::vector<WedgeShape> wedges;
 };
 
-// Room left of the lanes for their names, and above them for the counts.
-inline constexpr double kLaneNameWidth = 96;
-inline constexpr double kCountHeight = 46;
+// The room of lanes in a view of that size.
+Rect laneArea(Size size);
 
 // `alone` is the score of arrangeGroove, `performance` what it performs to.
 StrikeScene strikeScene(const Groove& groove, const Score& alone, const Performance& performance,

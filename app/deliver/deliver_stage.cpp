@@ -18,15 +18,15 @@
 #include <QVBoxLayout>
 #include <QtConcurrent/QtConcurrentRun>
 
+#include "app/controls/action_button.h"
+#include "app/controls/airy_table.h"
+#include "app/controls/choice_field.h"
+#include "app/controls/labels.h"
+#include "app/controls/number_field.h"
+#include "app/controls/prompts.h"
+#include "app/controls/theme.h"
 #include "app/deliver/event_list.h"
 #include "app/deliver/midi_tile.h"
-#include "app/shell/action_button.h"
-#include "app/shell/airy_table.h"
-#include "app/shell/choice_field.h"
-#include "app/shell/labels.h"
-#include "app/shell/number_field.h"
-#include "app/shell/prompts.h"
-#include "app/shell/theme.h"
 #include "core/io/atomic_save.h"
 #include "core/midi/smf.h"
 

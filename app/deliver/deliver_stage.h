@@ -8,7 +8,7 @@
 #include <memory>
 #include <optional>
 
-#include "app/shell/document.h"
+#include "app/edit/document.h"
 #include "core/midi/voice.h"
 
 class QCheckBox;

@@ -2,7 +2,7 @@
 // The list of notes.
 #include "app/deliver/event_list.h"
 
-#include "app/shell/labels.h"
+#include "app/controls/labels.h"
 #include "core/time/count.h"
 
 namespace uneven {

@@ -9,7 +9,7 @@
 #include <QPainter>
 #include <QUrl>
 
-#include "app/shell/theme.h"
+#include "app/controls/theme.h"
 
 namespace uneven {
 

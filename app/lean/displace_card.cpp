@@ -6,9 +6,9 @@
 #include <QLabel>
 #include <QVBoxLayout>
 
-#include "app/shell/action_button.h"
-#include "app/shell/choice_field.h"
-#include "app/shell/labels.h"
+#include "app/controls/action_button.h"
+#include "app/controls/choice_field.h"
+#include "app/controls/labels.h"
 #include "core/measure/timing_table.h"
 #include "core/measure/unison.h"
 #include "core/song/names.h"

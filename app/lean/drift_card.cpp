@@ -7,10 +7,10 @@
 #include <QTimer>
 #include <QVBoxLayout>
 
+#include "app/controls/action_button.h"
+#include "app/controls/choice_field.h"
+#include "app/controls/labels.h"
 #include "app/lean/drift_strip.h"
-#include "app/shell/action_button.h"
-#include "app/shell/choice_field.h"
-#include "app/shell/labels.h"
 #include "core/measure/unison.h"
 #include "core/perform/drift.h"
 #include "core/song/names.h"

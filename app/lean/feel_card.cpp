@@ -7,8 +7,8 @@
 #include <QScrollArea>
 #include <QVBoxLayout>
 
-#include "app/shell/labels.h"
-#include "app/shell/theme.h"
+#include "app/controls/labels.h"
+#include "app/controls/theme.h"
 
 namespace uneven {
 

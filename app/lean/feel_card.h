@@ -4,9 +4,9 @@
 
 #include <functional>
 
-#include "app/shell/card.h"
-#include "app/shell/number_field.h"
-#include "app/strike/editing.h"
+#include "app/controls/card.h"
+#include "app/controls/number_field.h"
+#include "app/edit/editing.h"
 
 class QGridLayout;
 class QLabel;

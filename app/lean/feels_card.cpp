@@ -6,10 +6,10 @@
 #include <QListWidget>
 #include <QVBoxLayout>
 
-#include "app/shell/action_button.h"
-#include "app/shell/labels.h"
-#include "app/shell/prompts.h"
-#include "app/shell/theme.h"
+#include "app/controls/action_button.h"
+#include "app/controls/labels.h"
+#include "app/controls/prompts.h"
+#include "app/controls/theme.h"
 #include "core/io/atomic_save.h"
 #include "core/io/song_json.h"
 #include "core/perform/swing.h"

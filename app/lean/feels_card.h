@@ -3,8 +3,8 @@
 // their own.
 #pragma once
 
-#include "app/shell/card.h"
-#include "app/strike/editing.h"
+#include "app/controls/card.h"
+#include "app/edit/editing.h"
 
 class QListWidget;
 

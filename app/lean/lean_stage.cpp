@@ -10,6 +10,10 @@
 #include <QTableView>
 #include <QVBoxLayout>
 
+#include "app/controls/action_button.h"
+#include "app/controls/airy_table.h"
+#include "app/controls/labels.h"
+#include "app/controls/word_tabs.h"
 #include "app/lean/displace_card.h"
 #include "app/lean/drift_card.h"
 #include "app/lean/feels_card.h"
@@ -18,10 +22,6 @@
 #include "app/lean/slot_list.h"
 #include "app/lean/swing_card.h"
 #include "app/lean/timing_list.h"
-#include "app/shell/action_button.h"
-#include "app/shell/airy_table.h"
-#include "app/shell/labels.h"
-#include "app/shell/word_tabs.h"
 
 namespace uneven {
 

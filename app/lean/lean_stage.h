@@ -5,7 +5,7 @@
 #include <QWidget>
 #include <vector>
 
-#include "app/strike/editing.h"
+#include "app/edit/editing.h"
 
 class QLabel;
 class QTableView;

@@ -12,9 +12,10 @@
 #include <algorithm>
 #include <cmath>
 
-#include "app/shell/labels.h"
-#include "app/shell/theme.h"
-#include "app/strike/lanes_painter.h"
+#include "app/controls/labels.h"
+#include "app/controls/theme.h"
+#include "app/drawing/bar_painter.h"
+#include "app/drawing/stick_painter.h"
 #include "core/song/names.h"
 
 namespace uneven {
@@ -22,10 +23,6 @@ namespace {
 
 constexpr std::size_t kRepetitionsMost = 32;
 constexpr double kSnap = 0.5;  // ms
-
-QPointF qp(Point p) {
-  return {p.x, p.y};
-}
 
 Milliseconds snapped(double ms) {
   return Milliseconds(
@@ -104,16 +101,13 @@ void LeanView::resizeEvent(QResizeEvent* /*event*/) {
 
 // The counts, and the bar's template: what each slot adds, late upwards.
 void LeanView::paintHeader(QPainter& p) const {
-  p.setFont(theme::font(13, theme::Weight::kSemiBold));
-  p.setPen(theme::kInk);
   const Groove& groove = editing_.groove();
-  p.drawText(QRectF(0, 12, kLaneNameWidth - 12, 18), Qt::AlignRight | Qt::AlignVCenter,
-             groove.bars == 1 ? tr("The bar")
-                              : tr("Bar %1 of %2").arg(viewport_.bar + 1).arg(groove.bars));
+  paintLaneName(p, QRectF(0, 12, kLaneNameWidth - 12, 18),
+                groove.bars == 1 ? tr("The bar")
+                                 : tr("Bar %1 of %2").arg(viewport_.bar + 1).arg(groove.bars));
   const Rect& strip = scene_.strip;
   const double middle = (strip.top + strip.bottom) / 2;
-  p.drawText(QRectF(0, middle - 9, kLaneNameWidth - 12, 18), Qt::AlignRight | Qt::AlignVCenter,
-             tr("Slots"));
+  paintLaneName(p, QRectF(0, middle - 9, kLaneNameWidth - 12, 18), tr("Slots"));
   p.fillRect(QRectF(strip.left, middle - 0.7, strip.width(), 1.4), theme::kLine);
   QPolygonF curve;
   for (const LeanSlot& slot : scene_.slots) curve << QPointF(slot.x, slot.y);
@@ -144,13 +138,11 @@ void LeanView::paintHeader(QPainter& p) const {
 void LeanView::paintRows(QPainter& p) const {
   const Kit& kit = *editing_.document().song().kit;
   for (const LeanRow& row : scene_.rows) {
-    p.setPen(QPen(QColor(0xbf, 0xb1, 0x97), 1.4));
+    p.setPen(QPen(theme::kLaneLine, 1.4));
     p.drawLine(QPointF(scene_.area.left, row.baseline),
                QPointF(scene_.area.right + 14, row.baseline));
-    p.setPen(theme::kInk);
-    p.setFont(theme::font(13, theme::Weight::kSemiBold));
-    const QRectF name(0, row.baseline - 17, kLaneNameWidth - 12, 18);
-    p.drawText(name, Qt::AlignRight | Qt::AlignVCenter, qs(kit[row.piece].name));
+    const QRectF name = laneNameRect(row.baseline);
+    paintLaneName(p, name, qs(kit[row.piece].name));
     if (row.displacement.count() == 0) continue;
     p.setPen(theme::kQuiet);
     p.setFont(theme::font(12));
@@ -162,10 +154,10 @@ void LeanView::paintRows(QPainter& p) const {
 void LeanView::paintSticks(QPainter& p) const {
   for (const LeanStick& stick : scene_.sticks) {
     if (!editing_.selection().contains(stick.ref)) continue;
-    p.setPen(QPen(QColor(0xc9, 0xa2, 0x4a), 1));
-    p.setBrush(theme::kChosen);
-    p.drawRoundedRect(QRectF(qp(stick.head), qp(stick.foot)).normalized().adjusted(-8, -9, 8, 5), 4,
-                      4);
+    StickShape shape;
+    shape.foot = stick.foot;
+    shape.head = stick.head;
+    paintChosen(p, around(shape));
   }
   for (const FaintStick& faint : scene_.faint) {
     QColor color = theme::limbColor(faint.limb);
@@ -234,26 +226,20 @@ void LeanView::paintEvent(QPaintEvent* /*event*/) {
   QPainter p(this);
   p.fillRect(rect(), theme::kPaper);
   p.setRenderHint(QPainter::Antialiasing);
-  StrikeScene grid;
-  grid.lines = scene_.lines;
-  grid.area = {scene_.area.left, scene_.strip.top - 2, scene_.area.right, scene_.area.bottom};
-  grid.end = Beat(-1);  // the header names the bar
-  paintGrid(p, grid, editing_.groove().meter.barLength());
+  paintBars(p, scene_, BarNames::kNone);  // the header names the bar
   paintHeader(p);
   paintRows(p);
   paintSticks(p);
   paintScale(p);
+  const Rect& rows = scene_.rowsArea;
   if (hasFocus()) {
-    p.setPen(QPen(theme::kBrassEdge, 1, Qt::DotLine));
-    p.setBrush(Qt::NoBrush);
-    p.drawRect(QRectF(scene_.area.left - 3, scene_.area.top - 3, scene_.area.width() + 20,
-                      scene_.area.height() + 4));
+    paintFocus(p, QRectF(rows.left - 3, rows.top - 3, rows.width() + 20, rows.height() + 4));
   }
   if (!scene_.rows.empty()) return;
   p.setPen(theme::kInk);
   p.setFont(theme::font(13));
-  p.drawText(QRectF(scene_.area.left, scene_.area.top, scene_.area.width(), scene_.area.height()),
-             Qt::AlignCenter, tr("Nothing is struck here yet. Write some hits in Strike."));
+  p.drawText(QRectF(rows.left, rows.top, rows.width(), rows.height()), Qt::AlignCenter,
+             tr("Nothing is struck here yet. Write some hits in Strike."));
 }
 
 std::optional<LeanView::Drag> LeanView::dragAt(Point p) {

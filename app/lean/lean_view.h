@@ -6,7 +6,7 @@
 #include <functional>
 #include <optional>
 
-#include "app/strike/editing.h"
+#include "app/edit/editing.h"
 #include "layout/lean_scene.h"
 
 namespace uneven {

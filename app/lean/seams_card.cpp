@@ -6,8 +6,8 @@
 #include <QLabel>
 #include <QVBoxLayout>
 
-#include "app/shell/labels.h"
-#include "app/shell/theme.h"
+#include "app/controls/labels.h"
+#include "app/controls/theme.h"
 #include "core/measure/seam.h"
 
 namespace uneven {

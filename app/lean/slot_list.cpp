@@ -5,8 +5,8 @@
 #include <algorithm>
 #include <set>
 
-#include "app/shell/labels.h"
-#include "app/shell/theme.h"
+#include "app/controls/labels.h"
+#include "app/controls/theme.h"
 #include "core/base/number.h"
 #include "core/song/edit.h"
 #include "core/song/slots.h"

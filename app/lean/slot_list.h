@@ -5,7 +5,7 @@
 #include <QAbstractTableModel>
 #include <functional>
 
-#include "app/shell/document.h"
+#include "app/edit/document.h"
 
 namespace uneven {
 

@@ -6,10 +6,10 @@
 #include <QLabel>
 #include <QVBoxLayout>
 
+#include "app/controls/action_button.h"
+#include "app/controls/choice_field.h"
+#include "app/controls/labels.h"
 #include "app/lean/tempo_curve.h"
-#include "app/shell/action_button.h"
-#include "app/shell/choice_field.h"
-#include "app/shell/labels.h"
 #include "core/measure/pivot.h"
 #include "core/perform/swing.h"
 

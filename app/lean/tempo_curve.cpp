@@ -6,7 +6,7 @@
 #include <QPainterPath>
 #include <algorithm>
 
-#include "app/shell/theme.h"
+#include "app/controls/theme.h"
 #include "core/perform/swing.h"
 
 namespace uneven {

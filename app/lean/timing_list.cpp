@@ -2,8 +2,8 @@
 // The table of the lean map.
 #include "app/lean/timing_list.h"
 
-#include "app/shell/labels.h"
-#include "app/shell/theme.h"
+#include "app/controls/labels.h"
+#include "app/controls/theme.h"
 #include "core/measure/unison.h"
 #include "core/time/count.h"
 

@@ -4,7 +4,7 @@
 
 #include <QAbstractTableModel>
 
-#include "app/shell/document.h"
+#include "app/edit/document.h"
 #include "core/measure/timing_table.h"
 
 namespace uneven {

@@ -7,9 +7,9 @@
 #include <algorithm>
 #include <set>
 
-#include "app/shell/action_button.h"
-#include "app/shell/labels.h"
-#include "app/shell/theme.h"
+#include "app/controls/action_button.h"
+#include "app/controls/labels.h"
+#include "app/controls/theme.h"
 #include "core/time/count.h"
 
 namespace uneven {

@@ -4,8 +4,8 @@
 
 #include <vector>
 
-#include "app/shell/card.h"
-#include "app/strike/editing.h"
+#include "app/controls/card.h"
+#include "app/edit/editing.h"
 #include "core/check/finding.h"
 
 class QLabel;

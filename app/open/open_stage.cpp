@@ -5,12 +5,12 @@
 #include <QHBoxLayout>
 #include <QVBoxLayout>
 
+#include "app/controls/labels.h"
+#include "app/controls/word_tabs.h"
 #include "app/open/findings_card.h"
 #include "app/open/open_view.h"
 #include "app/open/pedal_card.h"
 #include "app/open/walk_card.h"
-#include "app/shell/labels.h"
-#include "app/shell/word_tabs.h"
 
 namespace uneven {
 

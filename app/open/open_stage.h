@@ -4,7 +4,7 @@
 
 #include <QWidget>
 
-#include "app/strike/editing.h"
+#include "app/edit/editing.h"
 
 namespace uneven {
 

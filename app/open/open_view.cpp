@@ -11,9 +11,10 @@
 #include <algorithm>
 #include <cmath>
 
-#include "app/shell/labels.h"
-#include "app/shell/theme.h"
-#include "app/strike/lanes_painter.h"
+#include "app/controls/labels.h"
+#include "app/controls/theme.h"
+#include "app/drawing/bar_painter.h"
+#include "app/drawing/stick_painter.h"
 #include "core/midi/kit_map.h"
 #include "core/song/slots.h"
 #include "core/time/count.h"
@@ -24,10 +25,6 @@ namespace {
 
 constexpr double kStep = 0.05;
 constexpr double kHandle = 8;  // reach of a round handle
-
-QPointF qp(Point p) {
-  return {p.x, p.y};
-}
 
 // A stroke of the foot, or none any more; what is chosen on the hats stays chosen.
 void toggleFoot(Editing& editing, Beat at) {
@@ -71,8 +68,7 @@ const OpenScene& OpenView::scene() {
   if (fresh_) return scene_;
   const Document& document = editing_.document();
   viewport_.size = {static_cast<double>(width()), static_cast<double>(height())};
-  viewport_.firstBar =
-      std::clamp(viewport_.firstBar, 0, std::max(0, document.groove().bars - viewport_.bars));
+  viewport_.firstBar = heldFirstBar(document.groove(), viewport_.firstBar, viewport_.bars);
   fresh_ = true;
   if (preview_) {
     const Result<Score> score = arrangeGroove(withGroove(document.song(), *preview_), preview_->id);
@@ -145,16 +141,10 @@ void OpenView::paintStrokes(QPainter& p) const {
   const Rect& room = scene_.strokes;
   p.setPen(QPen(theme::kLine, 1.4));
   p.drawLine(QPointF(room.left, room.bottom), QPointF(room.right, room.bottom));
-  p.setPen(theme::kInk);
-  p.setFont(theme::font(13, theme::Weight::kSemiBold));
-  p.drawText(QRectF(0, room.bottom - 17, kLaneNameWidth - 12, 18),
-             Qt::AlignRight | Qt::AlignVCenter, tr("Hand"));
+  paintLaneName(p, QRectF(0, room.bottom - 17, kLaneNameWidth - 12, 18), tr("Hand"));
   for (const HatStrokeShape& hit : scene_.hits) {
     if (!hit.part && editing_.selection().contains(hit.ref)) {
-      p.setPen(QPen(QColor(0xc9, 0xa2, 0x4a), 1));
-      p.setBrush(theme::kChosen);
-      p.drawRoundedRect(QRectF(hit.x - 8, room.bottom - hit.height - 10, 16, hit.height + 14), 4,
-                        4);
+      paintChosen(p, QRectF(hit.x - 8, room.bottom - hit.height - 10, 16, hit.height + 14));
     }
     StickShape stick;
     stick.foot = {hit.x, room.bottom};
@@ -174,10 +164,7 @@ void OpenView::paintFeet(QPainter& p) const {
   const Rect& room = scene_.feet;
   p.setPen(QPen(theme::kLine, 1.4));
   p.drawLine(QPointF(room.left, room.top), QPointF(room.right, room.top));
-  p.setPen(theme::kInk);
-  p.setFont(theme::font(13, theme::Weight::kSemiBold));
-  p.drawText(QRectF(0, room.top - 9, kLaneNameWidth - 12, 18), Qt::AlignRight | Qt::AlignVCenter,
-             tr("Foot"));
+  paintLaneName(p, QRectF(0, room.top - 9, kLaneNameWidth - 12, 18), tr("Foot"));
   const QColor foot = theme::limbColor(editing_.document().song().kit->usualLimb(piece::kHatFoot));
   for (const FootMark& mark : scene_.marks) {
     // Feet hang from their line. What a stroke of the hand covers is only an outline.
@@ -195,10 +182,7 @@ void OpenView::paintFeet(QPainter& p) const {
 
 // Where the heel presses: filled. A click sets or takes a press, in every bar.
 void OpenView::paintPump(QPainter& p) const {
-  p.setPen(theme::kInk);
-  p.setFont(theme::font(13, theme::Weight::kSemiBold));
-  p.drawText(QRectF(0, scene_.pumpY - 9, kLaneNameWidth - 12, 18),
-             Qt::AlignRight | Qt::AlignVCenter, tr("Pump"));
+  paintLaneName(p, QRectF(0, scene_.pumpY - 9, kLaneNameWidth - 12, 18), tr("Pump"));
   const QColor foot = theme::limbColor(editing_.document().song().kit->usualLimb(piece::kHatFoot));
   for (const PumpSlot& slot : scene_.pump) {
     p.setPen(QPen(slot.pressed ? foot : theme::kQuiet, 1.4));
@@ -239,21 +223,15 @@ void OpenView::paintEvent(QPaintEvent* /*event*/) {
   QPainter p(this);
   p.fillRect(rect(), theme::kPaper);
   p.setRenderHint(QPainter::Antialiasing);
-  StrikeScene grid;
-  grid.lines = scene_.lines;
-  grid.area = {scene_.band.left, scene_.strokes.top, scene_.band.right, scene_.feet.bottom};
-  grid.end = scene_.end;
-  paintGrid(p, grid, editing_.groove().meter.barLength());
+  paintBars(p, scene_);
   paintZones(p);
   paintBand(p);
   paintStrokes(p);
   paintFeet(p);
   paintPump(p);
   if (hasFocus()) {
-    p.setPen(QPen(theme::kBrassEdge, 1, Qt::DotLine));
-    p.setBrush(Qt::NoBrush);
-    p.drawRect(QRectF(scene_.band.left - 3, scene_.band.top - 3, scene_.band.width() + 6,
-                      scene_.band.height() + 12));
+    const Rect& band = scene_.band;
+    paintFocus(p, QRectF(band.left - 3, band.top - 3, band.width() + 6, band.height() + 12));
   }
   if (!scene_.hits.empty()) return;
   p.setPen(theme::kQuiet);
@@ -386,7 +364,7 @@ void OpenView::walk(int by) {
   } else {
     editing_.moveCursor(next->first, piece::kHat);
   }
-  const int bar = static_cast<int>(next->first.floorDiv(editing_.groove().meter.barLength()));
+  const int bar = barOf(editing_.groove(), next->first);
   if (bar < viewport_.firstBar) viewport_.firstBar = bar;
   if (bar >= viewport_.firstBar + viewport_.bars) viewport_.firstBar = bar - viewport_.bars + 1;
   refresh();

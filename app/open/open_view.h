@@ -12,7 +12,7 @@
 #include <memory>
 #include <optional>
 
-#include "app/strike/editing.h"
+#include "app/edit/editing.h"
 #include "layout/open_scene.h"
 
 namespace uneven {

@@ -8,10 +8,10 @@
 #include <algorithm>
 #include <cmath>
 
-#include "app/shell/beat_field.h"
-#include "app/shell/choice_field.h"
-#include "app/shell/labels.h"
-#include "app/shell/number_field.h"
+#include "app/controls/beat_field.h"
+#include "app/controls/choice_field.h"
+#include "app/controls/labels.h"
+#include "app/controls/number_field.h"
 #include "core/song/slots.h"
 
 namespace uneven {

@@ -2,8 +2,8 @@
 // The card of the pedal: the chosen opening, the foot's technique, the pump.
 #pragma once
 
-#include "app/shell/card.h"
-#include "app/strike/editing.h"
+#include "app/controls/card.h"
+#include "app/edit/editing.h"
 #include "core/midi/kit_map.h"
 
 class QGridLayout;

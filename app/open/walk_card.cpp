@@ -7,11 +7,11 @@
 #include <QLabel>
 #include <QVBoxLayout>
 
-#include "app/shell/action_button.h"
-#include "app/shell/beat_field.h"
-#include "app/shell/choice_field.h"
-#include "app/shell/labels.h"
-#include "app/shell/number_field.h"
+#include "app/controls/action_button.h"
+#include "app/controls/beat_field.h"
+#include "app/controls/choice_field.h"
+#include "app/controls/labels.h"
+#include "app/controls/number_field.h"
 #include "core/song/names.h"
 #include "core/song/slots.h"
 

@@ -7,8 +7,8 @@
 
 #include <vector>
 
-#include "app/shell/card.h"
-#include "app/strike/editing.h"
+#include "app/controls/card.h"
+#include "app/edit/editing.h"
 #include "core/vary/walk.h"
 
 class QLabel;

@@ -8,10 +8,10 @@
 #include <QVBoxLayout>
 #include <set>
 
-#include "app/shell/choice_field.h"
-#include "app/shell/labels.h"
-#include "app/shell/number_field.h"
-#include "app/shell/theme.h"
+#include "app/controls/choice_field.h"
+#include "app/controls/labels.h"
+#include "app/controls/number_field.h"
+#include "app/controls/theme.h"
 #include "core/perform/swing.h"
 #include "core/song/edit.h"
 

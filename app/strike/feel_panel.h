@@ -6,7 +6,7 @@
 #include <functional>
 #include <map>
 
-#include "app/shell/document.h"
+#include "app/edit/document.h"
 
 class QHBoxLayout;
 class QLabel;

@@ -10,7 +10,7 @@
 #include <memory>
 #include <optional>
 
-#include "app/strike/editing.h"
+#include "app/edit/editing.h"
 #include "layout/hit_test.h"
 
 namespace uneven {

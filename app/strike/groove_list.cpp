@@ -5,7 +5,7 @@
 #include <QKeyEvent>
 #include <QPainter>
 
-#include "app/shell/theme.h"
+#include "app/controls/theme.h"
 #include "core/song/core_groove.h"
 #include "core/song/limbs.h"
 

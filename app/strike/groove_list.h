@@ -6,8 +6,8 @@
 // deletes it.
 #pragma once
 
-#include "app/shell/row_list.h"
-#include "app/strike/editing.h"
+#include "app/controls/row_list.h"
+#include "app/edit/editing.h"
 
 namespace uneven {
 

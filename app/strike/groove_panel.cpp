@@ -6,8 +6,8 @@
 #include <QScrollArea>
 #include <QVBoxLayout>
 
-#include "app/shell/action_button.h"
-#include "app/shell/theme.h"
+#include "app/controls/action_button.h"
+#include "app/controls/theme.h"
 #include "app/strike/groove_list.h"
 
 namespace uneven {

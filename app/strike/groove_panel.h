@@ -2,8 +2,8 @@
 // The card of grooves: their list, and what can be done with the one that is edited.
 #pragma once
 
-#include "app/shell/card.h"
-#include "app/strike/editing.h"
+#include "app/controls/card.h"
+#include "app/edit/editing.h"
 
 class QScrollArea;
 

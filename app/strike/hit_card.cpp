@@ -6,11 +6,11 @@
 #include <QLabel>
 #include <QVBoxLayout>
 
-#include "app/shell/beat_field.h"
-#include "app/shell/choice_field.h"
-#include "app/shell/labels.h"
-#include "app/shell/number_field.h"
-#include "app/shell/theme.h"
+#include "app/controls/beat_field.h"
+#include "app/controls/choice_field.h"
+#include "app/controls/labels.h"
+#include "app/controls/number_field.h"
+#include "app/controls/theme.h"
 #include "core/measure/level.h"
 #include "core/midi/voice.h"
 #include "core/perform/displacement.h"

@@ -6,8 +6,8 @@
 #include <optional>
 #include <vector>
 
-#include "app/shell/card.h"
-#include "app/strike/editing.h"
+#include "app/controls/card.h"
+#include "app/edit/editing.h"
 
 class QGridLayout;
 class QLabel;

@@ -5,8 +5,8 @@
 #include <QKeyEvent>
 #include <QPainter>
 
-#include "app/shell/labels.h"
-#include "app/shell/theme.h"
+#include "app/controls/labels.h"
+#include "app/controls/theme.h"
 #include "core/song/names.h"
 
 namespace uneven {

@@ -5,8 +5,8 @@
 // an arrow key, moves a piece.
 #pragma once
 
-#include "app/shell/row_list.h"
-#include "app/strike/editing.h"
+#include "app/controls/row_list.h"
+#include "app/edit/editing.h"
 
 namespace uneven {
 

@@ -6,10 +6,10 @@
 #include <QScrollArea>
 #include <QVBoxLayout>
 
-#include "app/shell/action_button.h"
-#include "app/shell/choice_field.h"
-#include "app/shell/flat_edit.h"
-#include "app/shell/labels.h"
+#include "app/controls/action_button.h"
+#include "app/controls/choice_field.h"
+#include "app/controls/flat_edit.h"
+#include "app/controls/labels.h"
 #include "app/strike/kit_list.h"
 
 namespace uneven {

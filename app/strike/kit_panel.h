@@ -5,8 +5,8 @@
 #include <QCheckBox>
 #include <map>
 
-#include "app/shell/card.h"
-#include "app/strike/editing.h"
+#include "app/controls/card.h"
+#include "app/edit/editing.h"
 
 class QGridLayout;
 

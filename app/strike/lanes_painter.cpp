@@ -10,8 +10,9 @@
 #include <set>
 #include <tuple>
 
-#include "app/shell/labels.h"
-#include "app/shell/theme.h"
+#include "app/controls/labels.h"
+#include "app/controls/theme.h"
+#include "app/drawing/stick_painter.h"
 #include "app/strike/step_entry.h"
 #include "core/song/core_groove.h"
 #include "core/song/names.h"
@@ -23,10 +24,6 @@ namespace {
 constexpr double kNamesApart = 36;  // baselines nearer than this leave no line between two names
 
 constexpr double kLineOverhang = 14;
-
-QPointF qp(Point p) {
-  return {p.x, p.y};
-}
 
 // The letter of a piece in step entry, left of its name.
 void paintKeyCap(QPainter& p, const QRectF& name, const QString& title, const QString& letter) {
@@ -48,15 +45,13 @@ void paintLaneLines(QPainter& p, const LanesPicture& picture) {
   const auto& displacement = document.feel().displacement;
   for (std::size_t i = 0; i < scene.lanes.size(); ++i) {
     const LaneShape& lane = scene.lanes[i];
-    p.setPen(QPen(QColor(0xbf, 0xb1, 0x97), 1.4));
+    p.setPen(QPen(theme::kLaneLine, 1.4));
     p.drawLine(QPointF(scene.area.left, lane.baseline),
                QPointF(scene.area.right + kLineOverhang, lane.baseline));
-    p.setPen(theme::kInk);
-    p.setFont(theme::font(13, theme::Weight::kSemiBold));
-    const QRectF name(0, lane.baseline - 17, kLaneNameWidth - 12, 18);
+    const QRectF name = laneNameRect(lane.baseline);
     const bool byLimb = lane.limb != Limb::kAutomatic;
     const QString title = byLimb ? qs(spokenName(lane.limb)) : qs(kit[lane.piece].name);
-    p.drawText(name, Qt::AlignRight | Qt::AlignVCenter, title);
+    paintLaneName(p, name, title);
     if (byLimb) {
       p.setPen(theme::kQuiet);
       p.setFont(theme::font(12));
@@ -97,86 +92,6 @@ void paintWedges(QPainter& p, const StrikeScene& scene) {
     p.setBrush(fill);
     p.drawPath(path);
   }
-}
-
-double stickWidth(Role role) {
-  switch (role) {
-    case Role::kAccent:
-      return 3;
-    case Role::kNormal:
-      return 2.2;
-    case Role::kGhost:
-    case Role::kGrace:
-      return 1.4;
-  }
-  return 2;
-}
-
-void paintHead(QPainter& p, const StickShape& stick, const QColor& color) {
-  const QPointF head = qp(stick.head);
-  p.setPen(Qt::NoPen);
-  p.setBrush(color);
-  switch (stick.role) {
-    case Role::kAccent: {
-      const double r = 6;
-      p.drawPolygon(QPolygonF(
-          {head + QPointF(0, -r - 1), head + QPointF(r, r - 1), head + QPointF(-r, r - 1)}));
-      break;
-    }
-    case Role::kNormal:
-      p.drawEllipse(head, 4.2, 4.2);
-      break;
-    case Role::kGhost:
-      p.setPen(QPen(color, 1.5));
-      p.setBrush(theme::kPaper);
-      p.drawEllipse(head, 3.4, 3.4);
-      break;
-    case Role::kGrace:
-      p.drawEllipse(head, 2.4, 2.4);
-      break;
-  }
-}
-
-// How it is struck: a bar for the rim, a cross for the cross-stick, a ring for the bell, an arc for
-// the edge, a wave for the buzz, a step for the foot splash.
-void paintStrokeMark(QPainter& p, const StickShape& stick, const QColor& color) {
-  const QPointF head = qp(stick.head);
-  p.setPen(QPen(color, 1.5));
-  p.setBrush(Qt::NoBrush);
-  switch (stick.stroke) {
-    case StrokeKind::kNormal:
-      break;
-    case StrokeKind::kRimShot:
-      p.drawLine(head + QPointF(-7, 8), head + QPointF(7, 8));
-      break;
-    case StrokeKind::kCrossStick:
-      p.drawLine(head + QPointF(-6, 5), head + QPointF(6, 13));
-      p.drawLine(head + QPointF(6, 5), head + QPointF(-6, 13));
-      break;
-    case StrokeKind::kBell:
-      p.drawEllipse(head, 7, 7);
-      break;
-    case StrokeKind::kEdge:
-      p.drawArc(QRectF(head.x() - 7, head.y() - 7, 14, 14), 200 * 16, 140 * 16);
-      break;
-    case StrokeKind::kBuzz: {
-      QPolygonF wave;
-      for (int i = 0; i < 5; ++i) wave << head + QPointF(i % 2 == 0 ? -4 : 4, 8 + 3 * i);
-      p.drawPolyline(wave);
-      break;
-    }
-    case StrokeKind::kSplash:
-      p.drawPolyline(
-          QPolygonF({head + QPointF(-7, 9), head + QPointF(0, 5), head + QPointF(7, 9)}));
-      break;
-  }
-}
-
-void paintChosen(QPainter& p, const StickShape& stick, bool selected) {
-  const QRectF around = QRectF(qp(stick.head), qp(stick.foot)).normalized().adjusted(-8, -9, 8, 5);
-  p.setPen(QPen(selected ? QColor(0xc9, 0xa2, 0x4a) : theme::kLine, 1));
-  p.setBrush(selected ? theme::kChosen : QColor(Qt::transparent));
-  p.drawRoundedRect(around, 4, 4);
 }
 
 // What an embellished groove adds to its core stands on a small plate.
@@ -250,55 +165,18 @@ void paintSticks(QPainter& p, const LanesPicture& picture) {
 
 }  // namespace
 
-void paintGrid(QPainter& p, const StrikeScene& scene, Beat barLength) {
-  const double bottom = scene.area.bottom;
-  for (const GridLine& line : scene.lines) {
-    const bool bar = line.weight == LineWeight::kBar;
-    const bool count = line.weight == LineWeight::kCount;
-    // Upright lines fill whole pixels: crisp, and drawn many times as quickly as a stroke.
-    const int width = bar ? 2 : 1;
-    const int top = qRound(scene.area.top - 8);
-    p.fillRect(QRect(qRound(line.x - width / 2.0), top, width, qRound(bottom) - top),
-               bar     ? QColor(0xa8, 0x9a, 0x82)
-               : count ? theme::kLine
-                       : theme::kFaintLine);
-    // Where straight time would be, wherever the swing has moved the line away from it.
-    if (std::abs(line.x - line.straightX) > 0.5) {
-      p.fillRect(QRectF(line.straightX - 1, scene.area.top - 12, 2, 7), theme::kBrass);
-    }
-    if (bar && line.at < scene.end) {
-      p.setPen(theme::kQuiet);
-      p.setFont(theme::font(12));
-      p.drawText(QRectF(line.x - 4, 0, 80, 14), Qt::AlignLeft | Qt::AlignVCenter,
-                 Editing::tr("bar %1").arg(line.at.floorDiv(barLength) + 1));
-    }
-    if (!line.labelled) continue;
-    p.setPen(bar || count ? theme::kInk : theme::kQuiet);
-    p.setFont(bar || count ? theme::font(13, theme::Weight::kSemiBold) : theme::font(12));
-    p.drawText(QRectF(line.x - 30, 12, 60, 18), Qt::AlignCenter, qs(line.count.label()));
-  }
-}
-
-void paintStick(QPainter& p, const StickShape& stick) {
-  const QColor color = theme::limbColor(stick.limb);
-  p.setPen(QPen(color, stickWidth(stick.role), Qt::SolidLine, Qt::RoundCap));
-  p.drawLine(qp(stick.foot), qp(stick.head));
-  paintHead(p, stick, color);
-  if (stick.part == 0) paintStrokeMark(p, stick, color);
-}
-
 void paintLanes(QPainter& p, const LanesPicture& picture) {
   const StrikeScene& scene = picture.scene;
   const Editing& editing = picture.editing;
   p.fillRect(p.viewport(), theme::kPaper);
   p.setRenderHint(QPainter::Antialiasing);
-  paintGrid(p, scene, editing.groove().meter.barLength());
+  paintBars(p, scene);
   paintLaneLines(p, picture);
   paintWedges(p, scene);
   for (const StickShape& stick : scene.sticks) {
     const bool selected = editing.selection().contains(stick.ref);
     if (stick.part == 0 && (selected || picture.hovered == stick.ref)) {
-      paintChosen(p, stick, selected);
+      paintChosen(p, around(stick), selected);
     }
   }
   paintAdded(p, scene, editing);
@@ -321,16 +199,8 @@ void paintLanes(QPainter& p, const LanesPicture& picture) {
 }
 
 void paintCursor(QPainter& p, const StrikeScene& scene, const Editing& editing) {
-  const Beat at = editing.cursorAt();
-  const auto line = lineAt(scene, at);
-  double x = 0;
-  if (line) {
-    x = scene.lines[*line].x;
-  } else if (at >= scene.begin && at < scene.end) {
-    x = scene.axis.xFromQuarters(at.toDouble());
-  } else {
-    return;
-  }
+  const auto x = scene.xOf(editing.cursorAt());
+  if (!x) return;
   for (const LaneShape& lane : scene.lanes) {
     const bool here = lane.limb == Limb::kAutomatic ? lane.piece == editing.cursorPiece()
                                                     : lane.limb == editing.cursorLimb();
@@ -338,23 +208,9 @@ void paintCursor(QPainter& p, const StrikeScene& scene, const Editing& editing) 
     // A foot under the slot and a faint column over it: the stick itself stays clear to see.
     QColor column = theme::kBrass;
     column.setAlpha(46);
-    p.fillRect(QRectF(x - 8, lane.top + 3, 16, lane.baseline - lane.top - 3), column);
-    p.fillRect(QRectF(x - 9, lane.baseline - 1.5, 18, 4), theme::kBrassEdge);
+    p.fillRect(QRectF(*x - 8, lane.top + 3, 16, lane.baseline - lane.top - 3), column);
+    p.fillRect(QRectF(*x - 9, lane.baseline - 1.5, 18, 4), theme::kBrassEdge);
   }
-}
-
-void paintBand(QPainter& p, const Rect& band) {
-  QColor fill = theme::kBrass;
-  fill.setAlpha(40);
-  p.setPen(QPen(theme::kBrassEdge, 1, Qt::DashLine));
-  p.setBrush(fill);
-  p.drawRect(QRectF(band.left, band.top, band.width(), band.height()));
-}
-
-void paintPlayhead(QPainter& p, const StrikeScene& scene, double quarters) {
-  const double x = scene.axis.xFromQuarters(quarters);
-  p.setPen(QPen(theme::kAttention, 1.5));
-  p.drawLine(QPointF(x, scene.area.top - 14), QPointF(x, scene.area.bottom));
 }
 
 }  // namespace uneven

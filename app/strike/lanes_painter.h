@@ -4,7 +4,8 @@
 
 #include <optional>
 
-#include "app/strike/editing.h"
+#include "app/drawing/bar_painter.h"
+#include "app/edit/editing.h"
 #include "layout/strike_scene.h"
 
 class QPainter;
@@ -20,14 +21,5 @@ struct LanesPicture {
 };
 void paintLanes(QPainter& p, const LanesPicture& picture);
 void paintCursor(QPainter& p, const StrikeScene& scene, const Editing& editing);
-void paintBand(QPainter& p, const Rect& band);
-void paintPlayhead(QPainter& p, const StrikeScene& scene, double quarters);
-
-// The grid's lines with their count names; straight time is marked where the swing has moved a
-// line.
-void paintGrid(QPainter& p, const StrikeScene& scene, Beat barLength);
-
-// A stick with its head, also for legends.
-void paintStick(QPainter& p, const StickShape& stick);
 
 }  // namespace uneven

@@ -9,8 +9,8 @@
 #include <algorithm>
 #include <cmath>
 
-#include "app/shell/labels.h"
-#include "app/shell/theme.h"
+#include "app/controls/labels.h"
+#include "app/controls/theme.h"
 #include "app/strike/lanes_painter.h"
 #include "core/song/names.h"
 
@@ -30,8 +30,7 @@ LanesView::LanesView(Editing& editing, QWidget* parent) : QWidget(parent), editi
   setAttribute(Qt::WA_OpaquePaintEvent);
   connect(&editing_.document(), &Document::changed, this, [this] {
     // Only another groove can make the first bar shown lie beyond the last.
-    viewport_.firstBar =
-        std::clamp(viewport_.firstBar, 0, std::max(0, editing_.groove().bars - viewport_.bars));
+    viewport_.firstBar = heldFirstBar(editing_.groove(), viewport_.firstBar, viewport_.bars);
     sceneFresh_ = false;
     invalidate();
   });
@@ -144,15 +143,13 @@ void LanesView::invalidate() {
 }
 
 void LanesView::scrollTo(int firstBar) {
-  const int last = std::max(0, editing_.groove().bars - viewport_.bars);
-  viewport_.firstBar = std::clamp(firstBar, 0, last);
+  viewport_.firstBar = heldFirstBar(editing_.groove(), firstBar, viewport_.bars);
   sceneFresh_ = false;
   invalidate();
 }
 
 void LanesView::showCursorBar() {
-  const int bar =
-      static_cast<int>(editing_.cursorAt().floorDiv(editing_.groove().meter.barLength()));
+  const int bar = barOf(editing_.groove(), editing_.cursorAt());
   if (bar < viewport_.firstBar) scrollTo(bar);
   if (bar >= viewport_.firstBar + viewport_.bars) scrollTo(bar - viewport_.bars + 1);
   update();

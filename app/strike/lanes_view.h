@@ -7,7 +7,7 @@
 #include <memory>
 #include <optional>
 
-#include "app/strike/editing.h"
+#include "app/edit/editing.h"
 #include "app/strike/gestures.h"
 #include "app/strike/step_entry.h"
 #include "layout/strike_scene.h"

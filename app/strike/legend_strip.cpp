@@ -8,9 +8,9 @@
 #include <algorithm>
 #include <cmath>
 
-#include "app/shell/labels.h"
-#include "app/shell/theme.h"
-#include "app/strike/lanes_painter.h"
+#include "app/controls/labels.h"
+#include "app/controls/theme.h"
+#include "app/drawing/stick_painter.h"
 
 namespace uneven {
 namespace {

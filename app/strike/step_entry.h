@@ -10,7 +10,7 @@
 #include <QString>
 #include <optional>
 
-#include "app/strike/editing.h"
+#include "app/edit/editing.h"
 
 class QKeyEvent;
 

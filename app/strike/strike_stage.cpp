@@ -6,9 +6,9 @@
 #include <QKeyEvent>
 #include <QVBoxLayout>
 
-#include "app/shell/choice_field.h"
-#include "app/shell/labels.h"
-#include "app/shell/word_tabs.h"
+#include "app/controls/choice_field.h"
+#include "app/controls/labels.h"
+#include "app/controls/word_tabs.h"
 #include "app/strike/feel_panel.h"
 #include "app/strike/groove_panel.h"
 #include "app/strike/hit_card.h"

@@ -9,11 +9,11 @@
 #include <QTimer>
 #include <QVBoxLayout>
 
-#include "app/shell/action_button.h"
-#include "app/shell/choice_field.h"
-#include "app/shell/flat_edit.h"
-#include "app/shell/labels.h"
-#include "app/shell/theme.h"
+#include "app/controls/action_button.h"
+#include "app/controls/choice_field.h"
+#include "app/controls/flat_edit.h"
+#include "app/controls/labels.h"
+#include "app/controls/theme.h"
 #include "core/song/slots.h"
 
 namespace uneven {

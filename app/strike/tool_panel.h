@@ -9,8 +9,8 @@
 #include <map>
 #include <optional>
 
-#include "app/shell/card.h"
-#include "app/strike/editing.h"
+#include "app/controls/card.h"
+#include "app/edit/editing.h"
 #include "core/tools/tool.h"
 
 class QFormLayout;

@@ -14,7 +14,7 @@
 #include <QUrl>
 
 #include "app/deliver/midi_tile.h"
-#include "app/strike/editing.h"
+#include "app/edit/editing.h"
 #include "core/midi/smf.h"
 #include "core/song/edit.h"
 #include "tests/app/window_fixture.h"

@@ -3,7 +3,7 @@
 #include <QClipboard>
 #include <QGuiApplication>
 
-#include "app/strike/editing.h"
+#include "app/edit/editing.h"
 #include "core/io/drum_tab.h"
 #include "tests/app/window_fixture.h"
 

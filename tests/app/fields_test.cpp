@@ -6,8 +6,8 @@
 #include <QTest>
 #include <QWheelEvent>
 
-#include "app/shell/beat_field.h"
-#include "app/shell/number_field.h"
+#include "app/controls/beat_field.h"
+#include "app/controls/number_field.h"
 
 namespace uneven {
 namespace {

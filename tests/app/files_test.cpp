@@ -11,7 +11,7 @@
 #include <QPushButton>
 #include <QUrl>
 
-#include "app/strike/editing.h"
+#include "app/edit/editing.h"
 #include "core/io/song_json.h"
 #include "core/song/edit.h"
 #include "tests/app/window_fixture.h"

@@ -8,11 +8,11 @@
 #include <QTableView>
 #include <QUndoStack>
 
+#include "app/controls/word_tabs.h"
 #include "app/lean/drift_strip.h"
 #include "app/lean/lean_stage.h"
 #include "app/lean/lean_view.h"
 #include "app/lean/seams_card.h"
-#include "app/shell/word_tabs.h"
 #include "core/io/song_json.h"
 #include "core/measure/unison.h"
 #include "core/perform/swing.h"

@@ -5,8 +5,8 @@
 
 #include <cstdio>
 
-#include "app/shell/application.h"
-#include "app/shell/theme.h"
+#include "app/controls/theme.h"
+#include "app/frame/application.h"
 
 namespace {
 

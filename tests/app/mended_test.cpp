@@ -13,15 +13,15 @@
 #include <QTimer>
 #include <QUndoStack>
 
+#include "app/controls/labels.h"
 #include "app/deliver/deliver_stage.h"
+#include "app/edit/editing.h"
+#include "app/frame/application.h"
+#include "app/frame/autosave.h"
 #include "app/lean/lean_stage.h"
 #include "app/lean/lean_view.h"
 #include "app/open/open_stage.h"
 #include "app/open/open_view.h"
-#include "app/shell/application.h"
-#include "app/shell/autosave.h"
-#include "app/shell/labels.h"
-#include "app/strike/editing.h"
 #include "app/strike/strike_stage.h"
 #include "core/io/song_json.h"
 #include "core/song/edit.h"

@@ -6,11 +6,11 @@
 #include <QStyle>
 #include <QToolTip>
 
+#include "app/controls/theme.h"
+#include "app/controls/word_tabs.h"
+#include "app/frame/stage_rail.h"
 #include "app/lean/lean_stage.h"
 #include "app/open/open_stage.h"
-#include "app/shell/stage_rail.h"
-#include "app/shell/theme.h"
-#include "app/shell/word_tabs.h"
 #include "app/strike/strike_stage.h"
 #include "core/song/edit.h"
 #include "tests/app/window_fixture.h"

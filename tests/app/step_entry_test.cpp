@@ -3,7 +3,7 @@
 #include <QComboBox>
 #include <QLineEdit>
 
-#include "app/strike/editing.h"
+#include "app/edit/editing.h"
 #include "core/io/drum_tab.h"
 #include "tests/app/window_fixture.h"
 

@@ -6,7 +6,7 @@
 #include <QPushButton>
 #include <QUndoStack>
 
-#include "app/strike/editing.h"
+#include "app/edit/editing.h"
 #include "app/strike/groove_list.h"
 #include "app/strike/kit_list.h"
 #include "app/strike/legend_strip.h"

@@ -4,7 +4,7 @@
 #include <QLineEdit>
 #include <QUndoStack>
 
-#include "app/strike/editing.h"
+#include "app/edit/editing.h"
 #include "core/io/song_json.h"
 #include "core/midi/smf.h"
 #include "tests/app/window_fixture.h"

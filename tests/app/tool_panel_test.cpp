@@ -7,7 +7,7 @@
 #include <QPushButton>
 #include <QUndoStack>
 
-#include "app/strike/editing.h"
+#include "app/edit/editing.h"
 #include "tests/app/window_fixture.h"
 
 namespace uneven::testing {

@@ -6,8 +6,8 @@
 #include <QLineEdit>
 #include <QUndoStack>
 
-#include "app/shell/flat_edit.h"
-#include "app/strike/editing.h"
+#include "app/controls/flat_edit.h"
+#include "app/edit/editing.h"
 #include "tests/app/window_fixture.h"
 
 namespace uneven::testing {

@@ -9,7 +9,7 @@
 #include <QWheelEvent>
 #include <cmath>
 
-#include "app/strike/editing.h"
+#include "app/edit/editing.h"
 #include "layout/hit_test.h"
 
 namespace uneven::testing {

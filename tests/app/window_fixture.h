@@ -13,8 +13,8 @@
 #include <memory>
 #include <thread>
 
-#include "app/shell/main_window.h"
-#include "app/shell/prompts.h"
+#include "app/controls/prompts.h"
+#include "app/frame/main_window.h"
 #include "app/strike/lanes_view.h"
 #include "tests/support/forwarding_files.h"
 #include "tests/support/process.h"

@@ -71,7 +71,7 @@ TEST(LeanScene, TheTemplateShowsWhatSlotsAdd) {
   EXPECT_EQ(scene.slots[0].y, middle);
   EXPECT_EQ(scene.slots[4].ofPieces.size(), 1U);
   EXPECT_EQ(leanSlotAt(scene, {scene.slots[3].x + 3, scene.slots[3].y}), 3U);
-  EXPECT_FALSE(leanSlotAt(scene, {scene.slots[3].x, scene.area.bottom}));
+  EXPECT_FALSE(leanSlotAt(scene, {scene.slots[3].x, scene.rowsArea.bottom}));
 }
 
 TEST(LeanScene, PointsFindSticksAndNames) {
@@ -83,7 +83,7 @@ TEST(LeanScene, PointsFindSticksAndNames) {
     EXPECT_EQ(scene.sticks[*found].row, stick.row);
   }
   EXPECT_EQ(leanRowAt(scene, {20, scene.rows[1].baseline - 5}), 1U);
-  EXPECT_FALSE(leanRowAt(scene, {scene.area.left + 50, scene.rows[1].baseline - 5}));
+  EXPECT_FALSE(leanRowAt(scene, {scene.rowsArea.left + 50, scene.rows[1].baseline - 5}));
 }
 
 TEST(LeanScene, ABodyHasABandAndRepetitionsDiffer) {

@@ -1,0 +1,24 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Sticks, as every stage draws them.
+#pragma once
+
+#include <QRectF>
+
+#include "layout/strike_scene.h"
+
+class QPainter;
+
+namespace uneven {
+
+inline QPointF qp(Point p) {
+  return {p.x, p.y};
+}
+
+// A stick with its head, also for legends.
+void paintStick(QPainter& p, const StickShape& stick);
+// What lies around a stick.
+QRectF around(const StickShape& stick);
+// The frame around what is chosen, fainter around what the mouse is over.
+void paintChosen(QPainter& p, const QRectF& around, bool selected = true);
+
+}  // namespace uneven

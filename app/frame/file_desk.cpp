@@ -1,0 +1,218 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Files.
+#include "app/frame/file_desk.h"
+
+#include <QDir>
+#include <QFile>
+#include <QFileInfo>
+#include <QSettings>
+#include <QStandardPaths>
+#include <QWidget>
+#include <QtConcurrent/QtConcurrentRun>
+
+#include "app/controls/prompts.h"
+#include "app/edit/document.h"
+#include "core/io/song_json.h"
+#include "core/song/edit.h"
+
+namespace uneven {
+namespace {
+
+// Files of fewer bytes are read between two frames.
+constexpr qint64 kReadAtOnce = 1'000'000;
+
+const QString kRecentKey = QStringLiteral("files/recent");
+
+QString withEnding(const QString& path) {
+  return path.endsWith(QStringLiteral(".ustick")) ? path : path + QStringLiteral(".ustick");
+}
+
+}  // namespace
+
+FileDesk::FileDesk(Document& document, FileSystem& files, Prompts& prompts, QSettings& settings,
+                   QWidget* window)
+    : QObject(window),
+      document_(document),
+      files_(files),
+      prompts_(prompts),
+      settings_(settings),
+      window_(window) {
+  watch_.setInterval(50);
+  connect(&watch_, &QTimer::timeout, this, [this] {
+    if (reading_) Q_EMIT readingAt(reading_->done);
+  });
+}
+
+FileDesk::~FileDesk() = default;
+
+QString FileDesk::songFilter() {
+  return tr("Uneven Stick songs (*.ustick)");
+}
+
+QString FileDesk::folder() const {
+  const QStringList files = recent();
+  return files.isEmpty() ? QStandardPaths::writableLocation(QStandardPaths::DocumentsLocation)
+                         : QFileInfo(files.first()).absolutePath();
+}
+
+void FileDesk::takeTyped() {
+  QWidget* field = window_->focusWidget();
+  if (field == nullptr) return;
+  field->clearFocus();
+  field->setFocus();
+}
+
+bool FileDesk::mayLeave() {
+  takeTyped();
+  if (!document_.modified()) return true;
+  switch (prompts_.saveChanges(window_, document_.fileTitle())) {
+    case SaveAnswer::kSave:
+      return save();
+    case SaveAnswer::kDiscard:
+      return true;
+    case SaveAnswer::kCancel:
+      break;
+  }
+  return false;
+}
+
+void FileDesk::newSong() {
+  if (!mayLeave()) return;
+  cancelReading();
+  document_.replace(blankSong(), {});
+  Q_EMIT said(tr("A new song: two bars of 4/4"));
+}
+
+void FileDesk::open() {
+  const QString path = prompts_.fileToOpen(window_, tr("Open a song"), folder(), songFilter());
+  if (!path.isEmpty()) openPath(path);
+}
+
+void FileDesk::openDemo() {
+  if (!mayLeave()) return;
+  cancelReading();
+  QFile demo(QStringLiteral(":/demo/lock-gate-nine.ustick"));
+  if (!demo.open(QIODevice::ReadOnly)) return;
+  Result<Song> song = readSong(demo.readAll().toStdString(), "lock-gate-nine.ustick");
+  if (!song) return Q_EMIT failed(QString::fromStdString(song.error().line()));
+  document_.replace(*std::move(song), {});
+  Q_EMIT said(tr("The demo song. Save it under a name of your own to keep your changes"));
+}
+
+bool FileDesk::openPath(const QString& path) {
+  if (!mayLeave()) return false;
+  cancelReading();
+  const QFileInfo info(path);
+  auto reading = std::make_shared<Reading>();
+  reading->path = info.absoluteFilePath();
+  reading->revision = document_.revision();
+  if (info.size() > kReadAtOnce) {
+    readAside(std::move(reading));
+    return true;
+  }
+  read(files_, *reading);
+  return take(*reading);
+}
+
+void FileDesk::read(FileSystem& files, Reading& reading) {
+  const Result<std::string> text = files.read(reading.path.toStdString());
+  if (!text) {
+    reading.error = text.error();
+    return;
+  }
+  ReadWatch watch;
+  watch.progress = [&](double done) { reading.done = done; };
+  Result<Song> song = readSong(*text, QFileInfo(reading.path).fileName().toStdString(), &watch);
+  if (song) {
+    reading.song = *std::move(song);
+  } else {
+    reading.error = song.error();
+  }
+  reading.notes = std::move(watch.notes);
+}
+
+void FileDesk::readAside(std::shared_ptr<Reading> reading) {
+  reading_ = reading;
+  watch_.start();
+  Q_EMIT readingBegan(QFileInfo(reading->path).fileName());
+  auto* watcher = new QFutureWatcher<void>(this);
+  connect(watcher, &QFutureWatcherBase::finished, this, [this, watcher, reading] {
+    watcher->deleteLater();
+    if (reading_ != reading) return;  // cancelled
+    reading_.reset();
+    watch_.stop();
+    Q_EMIT readingEnded();
+    watcher->waitForFinished();  // what it threw is thrown here
+    // What has been done meanwhile is not lost without a word.
+    if (document_.revision() == reading->revision || mayLeave()) take(*reading);
+  });
+  watcher->setFuture(
+      QtConcurrent::run(&thread_, [&files = files_, reading] { read(files, *reading); }));
+}
+
+void FileDesk::cancelReading() {
+  if (!reading_) return;
+  reading_.reset();
+  watch_.stop();
+  Q_EMIT readingEnded();
+  Q_EMIT said(tr("Opening was cancelled"));
+}
+
+bool FileDesk::take(Reading& reading) {
+  if (reading.error) {
+    Q_EMIT failed(tr("Not opened. %1").arg(QString::fromStdString(reading.error->line())));
+    return false;
+  }
+  document_.replace(*std::move(reading.song), reading.path);
+  remember(reading.path);
+  const QString opened = tr("Opened %1").arg(QDir::toNativeSeparators(reading.path));
+  if (reading.notes.empty()) {
+    Q_EMIT said(opened);
+    return true;
+  }
+  QStringList notes;
+  for (const std::string& note : reading.notes) notes << QString::fromStdString(note);
+  Q_EMIT failed(opened + QStringLiteral(". ") + notes.join(QStringLiteral("; ")));
+  return true;
+}
+
+bool FileDesk::save() {
+  takeTyped();
+  return document_.path().isEmpty() ? saveAs() : writeTo(document_.path());
+}
+
+bool FileDesk::saveAs() {
+  takeTyped();
+  const QString suggestion =
+      document_.path().isEmpty()
+          ? folder() + QStringLiteral("/") +
+                withEnding(QString::fromStdString(document_.song().title).replace('/', '-'))
+          : document_.path();
+  const QString path = prompts_.fileToSave(window_, tr("Save the song"), suggestion, songFilter());
+  return !path.isEmpty() && writeTo(withEnding(QFileInfo(path).absoluteFilePath()));
+}
+
+bool FileDesk::writeTo(const QString& path) {
+  if (const Status saved = document_.save(path); !saved) {
+    Q_EMIT failed(tr("Not saved. %1. Your changes are still here; save them elsewhere.")
+                      .arg(QString::fromStdString(saved.error().line())));
+    return false;
+  }
+  remember(path);
+  Q_EMIT said(tr("Saved %1").arg(QDir::toNativeSeparators(path)));
+  return true;
+}
+
+QStringList FileDesk::recent() const {
+  return settings_.value(kRecentKey).toStringList();
+}
+
+void FileDesk::remember(const QString& path) {
+  QStringList files = recent();
+  files.removeAll(path);
+  files.prepend(path);
+  settings_.setValue(kRecentKey, files.mid(0, kRecentMost));
+  Q_EMIT recentChanged();
+}
+
+}  // namespace uneven

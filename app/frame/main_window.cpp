@@ -1,0 +1,277 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The window.
+#include "app/frame/main_window.h"
+
+#include <QActionGroup>
+#include <QApplication>
+#include <QCloseEvent>
+#include <QDir>
+#include <QDragEnterEvent>
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QMenuBar>
+#include <QMessageBox>
+#include <QMimeData>
+#include <QSettings>
+#include <QStackedWidget>
+#include <QStatusBar>
+#include <QStyle>
+#include <QVBoxLayout>
+#include <algorithm>
+
+#include "app/controls/labels.h"
+#include "app/controls/notice_bar.h"
+#include "app/controls/prompts.h"
+#include "app/controls/theme.h"
+#include "app/deliver/deliver_stage.h"
+#include "app/edit/exchange.h"
+#include "app/frame/stage_rail.h"
+#include "app/frame/top_bar.h"
+#include "app/lean/lean_stage.h"
+#include "app/lean/lean_view.h"
+#include "app/lean/seams_card.h"
+#include "app/open/open_stage.h"
+#include "app/strike/lanes_view.h"
+#include "app/strike/strike_stage.h"
+
+namespace uneven {
+
+MainWindow::MainWindow(const Surroundings& surroundings)
+    : files_(surroundings.files),
+      prompts_(surroundings.prompts),
+      settings_(surroundings.settings),
+      document_(surroundings.files, surroundings.clock),
+      fileDesk_(new FileDesk(document_, files_, surroundings.prompts, surroundings.settings, this)),
+      autosave_(document_, surroundings.files, surroundings.autosaveFolder,
+                surroundings.autosaveMs),
+      editing_(new Editing(document_, this)) {
+  exchange_ = new Exchange(*editing_, files_, prompts_, this);
+  setAcceptDrops(true);
+  buildStages(surroundings);
+  buildMenus();
+  connectParts();
+  resize(1280, 800);
+  restoreGeometry(settings_.value(QStringLiteral("window/geometry")).toByteArray());
+  strike_->lanes().setVisibleBars(settings_.value(QStringLiteral("strike/bars"), 2).toInt());
+  strike_->lanes().setPxPerMs(settings_.value(QStringLiteral("strike/px-per-ms"), 1.0).toDouble());
+  strike_->lanes().setShowAllPieces(
+      settings_.value(QStringLiteral("strike/all-pieces"), false).toBool());
+  showFile();
+  editing_->moveCursor(Beat(0), piece::kHat);
+  strike_->lanes().setFocus();
+}
+
+// The fields go first: one that loses the focus as it goes takes what was typed, and tells us.
+MainWindow::~MainWindow() {
+  delete takeCentralWidget();
+}
+
+void MainWindow::buildStages(const Surroundings& surroundings) {
+  auto* body = new QWidget(this);
+  auto* down = new QVBoxLayout(body);
+  down->setContentsMargins(0, 0, 0, 0);
+  down->setSpacing(0);
+  topBar_ = new TopBar(document_, surroundings.clock, body);
+  down->addWidget(topBar_);
+  notice_ = new NoticeBar(body);
+  down->addWidget(notice_);
+  auto* across = new QHBoxLayout;
+  across->setSpacing(0);
+  rail_ = new StageRail(body);
+  rail_->addStage(tr("Strike"), tr("Write the hits: Alt+1"));
+  rail_->addStage(tr("Open"), tr("The hats' pedal: Alt+2"));
+  rail_->addStage(tr("Lean"), tr("Swing, displacement and drift: Alt+3"));
+  rail_->addStage(tr("Deliver"), tr("Write the MIDI file: Alt+4"));
+  across->addWidget(rail_);
+  stages_ = new QStackedWidget(body);
+  strike_ = new StrikeStage(*editing_, stages_);
+  stages_->addWidget(strike_);
+  across->addWidget(stages_, 1);
+  down->addLayout(across, 1);
+  setCentralWidget(body);
+  status_ = new QLabel(this);
+  status_->setTextFormat(Qt::PlainText);
+  status_->setObjectName(QStringLiteral("status"));
+  status_->setContentsMargins(18, 0, 0, 0);
+  statusBar()->addWidget(status_, 1);
+  theme::makeBar(*statusBar());
+  theme::makeBar(*menuBar());
+  statusBar()->setSizeGripEnabled(false);
+}
+
+void MainWindow::connectParts() {
+  const auto say = [this](const QString& what) { this->say(what); };
+  const auto warn = [this](const QString& what) { this->warn(what); };
+  connect(&document_, &Document::said, this, say);
+  connect(editing_, &Editing::said, this, say);
+  connect(fileDesk_, &FileDesk::said, this, say);
+  connect(fileDesk_, &FileDesk::failed, this, warn);
+  connect(fileDesk_, &FileDesk::readingBegan, this, [this](const QString& name) {
+    stages_->setEnabled(false);
+    topBar_->setEnabled(false);
+    notice_->showProgress(tr("Opening %1").arg(name), [this] { fileDesk_->cancelReading(); });
+  });
+  connect(fileDesk_, &FileDesk::readingAt, notice_, &NoticeBar::setProgress);
+  connect(fileDesk_, &FileDesk::readingEnded, this, [this] {
+    stages_->setEnabled(true);
+    topBar_->setEnabled(true);
+    notice_->hide();
+  });
+  connect(exchange_, &Exchange::said, this, say);
+  connect(exchange_, &Exchange::failed, this, warn);
+  connect(&autosave_, &Autosave::failed, this, warn);
+  connect(topBar_, &TopBar::refused, this, say);
+  connect(strike_, &StrikeStage::refused, this, say);
+  connect(rail_, &StageRail::chosen, this,
+          [this](int index) { showStage(static_cast<Stage>(index)); });
+  connect(&document_, &Document::fileChanged, this, &MainWindow::showFile);
+  connect(&document_, &Document::replaced, this,
+          [this] { editing_->moveCursor(Beat(0), piece::kHat); });
+  const auto count = [this] { topBar_->setCount(editing_->countAt(editing_->cursorAt())); };
+  connect(editing_, &Editing::cursorMoved, this, count);
+  connect(&document_, &Document::changed, this, count);
+}
+
+void MainWindow::say(const QString& what) {
+  status_->setText(what);
+}
+
+void MainWindow::warn(const QString& what) {
+  say(what);
+  notice_->ask(what, tr("Close"), {});
+}
+
+void MainWindow::tellBroken(const QString& what) {
+  const Result<QString> kept = autosave_.keepNow();
+  const QString where =
+      kept ? tr("Your work is kept aside in %1").arg(QDir::toNativeSeparators(*kept))
+           : tr("Your work could not be kept aside: %1").arg(qs(kept.error().line()));
+  warn(tr("Something went wrong inside the program (%1). %2. Save the song under a new name and "
+          "start again.")
+           .arg(what, where));
+}
+
+OpenStage& MainWindow::open() {
+  if (open_ == nullptr) {
+    open_ = new OpenStage(*editing_, stages_);
+    stages_->addWidget(open_);
+    connect(open_, &OpenStage::refused, this, &MainWindow::say);
+  }
+  return *open_;
+}
+
+LeanStage& MainWindow::lean() {
+  if (lean_ == nullptr) {
+    lean_ = new LeanStage(*editing_, files_, prompts_, stages_);
+    stages_->addWidget(lean_);
+    lean_->view().setPxPerMs(settings_.value(QStringLiteral("lean/px-per-ms"), 1.2).toDouble());
+    lean_->seams().setBound(
+        settings_.value(QStringLiteral("lean/bound"), SeamsCard::kBoundUsual).toDouble());
+    connect(lean_, &LeanStage::refused, this, &MainWindow::say);
+    connect(lean_, &LeanStage::said, this, &MainWindow::say);
+    connect(lean_, &LeanStage::failed, this, &MainWindow::warn);
+  }
+  return *lean_;
+}
+
+DeliverStage& MainWindow::deliver() {
+  if (deliver_ == nullptr) {
+    deliver_ = new DeliverStage(document_, files_, prompts_, stages_);
+    stages_->addWidget(deliver_);
+    connect(deliver_, &DeliverStage::said, this, &MainWindow::say);
+    connect(deliver_, &DeliverStage::refused, this, &MainWindow::say);
+    connect(deliver_, &DeliverStage::failed, this, &MainWindow::warn);
+  }
+  return *deliver_;
+}
+
+void MainWindow::showStage(Stage stage) {
+  stage_ = stage;
+  QWidget* shown = strike_;
+  if (stage == Stage::kOpen) shown = &open();
+  if (stage == Stage::kLean) shown = &lean();
+  if (stage == Stage::kDeliver) shown = &deliver();
+  stages_->setCurrentWidget(shown);
+  rail_->setCurrent(static_cast<int>(stage));
+  shown->setFocus();
+}
+
+void MainWindow::openTool(const std::string& name) {
+  showStage(Stage::kStrike);
+  strike_->openTool(name);
+}
+
+void MainWindow::showFile() {
+  setWindowTitle(tr("%1[*] – Uneven Stick").arg(document_.fileTitle()));
+  setWindowModified(document_.modified());
+}
+
+void MainWindow::stepGroove(int by) {
+  const auto& grooves = document_.song().grooves;
+  const auto here = std::find_if(grooves.begin(), grooves.end(),
+                                 [&](const auto& g) { return g->id == document_.grooveId(); });
+  const auto next =
+      std::clamp<std::ptrdiff_t>(here - grooves.begin() + by, 0, std::ssize(grooves) - 1);
+  const Groove& groove = *grooves[static_cast<std::size_t>(next)];
+  document_.chooseGroove(groove.id);
+  editing_->moveCursor(Beat(0), editing_->cursorPiece());
+  say(tr("Groove %1").arg(QString::fromStdString(groove.name)));
+}
+
+void MainWindow::offerUnsavedWork() {
+  const auto left = autosave_.left();
+  if (left.empty()) return;
+  const Autosave::Left& newest = left.front();
+  const QString name = newest.songPath.isEmpty() ? tr("a song that was never saved")
+                                                 : QFileInfo(newest.songPath).fileName();
+  notice_->ask(
+      tr("The program ended without saving %1. What was kept is from %2.")
+          .arg(name, QLocale().toString(newest.when, QLocale::ShortFormat)),
+      tr("Bring it back"),
+      [this, newest] {
+        const Status restored = autosave_.restore(newest);
+        if (restored) return say(tr("Brought back; it is not saved yet"));
+        warn(QString::fromStdString(restored.error().line()));
+      },
+      tr("Throw it away"), [this, newest] { autosave_.discard(newest); });
+}
+
+void MainWindow::closeEvent(QCloseEvent* event) {
+  if (!fileDesk_->mayLeave()) return event->ignore();
+  autosave_.finish();
+  settings_.setValue(QStringLiteral("window/geometry"), saveGeometry());
+  settings_.setValue(QStringLiteral("strike/bars"), strike_->lanes().visibleBars());
+  settings_.setValue(QStringLiteral("strike/px-per-ms"), strike_->lanes().pxPerMs());
+  settings_.setValue(QStringLiteral("strike/all-pieces"), strike_->lanes().showsAllPieces());
+  if (lean_ != nullptr) {
+    settings_.setValue(QStringLiteral("lean/px-per-ms"), lean_->view().pxPerMs());
+    settings_.setValue(QStringLiteral("lean/bound"), lean_->seams().bound());
+  }
+  event->accept();
+}
+
+namespace {
+
+QString droppedSong(const QMimeData* data) {
+  for (const QUrl& url : data->urls()) {
+    if (url.isLocalFile() && url.toLocalFile().endsWith(QStringLiteral(".ustick"))) {
+      return url.toLocalFile();
+    }
+  }
+  return {};
+}
+
+}  // namespace
+
+void MainWindow::dragEnterEvent(QDragEnterEvent* event) {
+  if (!droppedSong(event->mimeData()).isEmpty()) event->acceptProposedAction();
+}
+
+void MainWindow::dropEvent(QDropEvent* event) {
+  const QString path = droppedSong(event->mimeData());
+  if (path.isEmpty()) return;
+  event->acceptProposedAction();
+  fileDesk_->openPath(path);
+}
+
+}  // namespace uneven

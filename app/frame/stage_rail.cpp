@@ -1,0 +1,86 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The rail of stages.
+#include "app/frame/stage_rail.h"
+
+#include <QHelpEvent>
+#include <QKeyEvent>
+#include <QPainter>
+#include <QToolTip>
+
+#include "app/controls/theme.h"
+
+namespace uneven {
+
+namespace {
+constexpr int kRow = 44;
+constexpr int kTop = 22;
+}  // namespace
+
+StageRail::StageRail(QWidget* parent) : QWidget(parent) {
+  setFixedWidth(116);
+  setFocusPolicy(Qt::TabFocus);
+}
+
+void StageRail::addStage(const QString& name, const QString& purpose) {
+  names_ << name;
+  purposes_ << purpose;
+  update();
+}
+
+void StageRail::setCurrent(int index) {
+  current_ = index;
+  update();
+}
+
+QRect StageRail::rowRect(int index) const {
+  return {0, kTop + index * kRow, width() - 8, kRow - 6};
+}
+
+int StageRail::rowAt(const QPoint& p) const {
+  for (int i = 0; i < names_.size(); ++i) {
+    if (rowRect(i).contains(p)) return i;
+  }
+  return -1;
+}
+
+void StageRail::paintEvent(QPaintEvent* /*event*/) {
+  QPainter p(this);
+  for (int i = 0; i < names_.size(); ++i) {
+    const QRect row = rowRect(i);
+    if (i == current_) {
+      p.fillRect(row, theme::kRailChosen);
+      p.fillRect(QRect(0, row.top(), 4, row.height()), theme::kInk);
+    }
+    if (i == current_ && hasFocus()) {
+      p.setPen(QPen(theme::kBrassEdge, 1, Qt::DotLine));
+      p.drawRect(row.adjusted(8, 3, -4, -4));
+    }
+    p.setPen(theme::kInk);
+    p.setFont(theme::font(13, i == current_ ? theme::Weight::kSemiBold : theme::Weight::kRegular));
+    p.drawText(row.adjusted(20, 0, 0, 0), Qt::AlignVCenter | Qt::AlignLeft, names_[i]);
+  }
+}
+
+void StageRail::mousePressEvent(QMouseEvent* event) {
+  const int row = rowAt(event->position().toPoint());
+  if (row >= 0) Q_EMIT chosen(row);
+}
+
+void StageRail::keyPressEvent(QKeyEvent* event) {
+  const int last = static_cast<int>(names_.size()) - 1;
+  if (event->key() == Qt::Key_Down) return Q_EMIT chosen(std::min(last, current_ + 1));
+  if (event->key() == Qt::Key_Up) return Q_EMIT chosen(std::max(0, current_ - 1));
+  QWidget::keyPressEvent(event);
+}
+
+bool StageRail::event(QEvent* event) {
+  if (event->type() == QEvent::ToolTip) {
+    const auto* help = static_cast<QHelpEvent*>(event);
+    const int row = rowAt(help->pos());
+    if (row >= 0) QToolTip::showText(help->globalPos(), purposes_[row], this);
+    return true;
+  }
+  return QWidget::event(event);
+}
+
+}  // namespace uneven
