@@ -6,10 +6,10 @@
 
 #include "bench/per_item.h"
 #include "bench/songs.h"
-#include "core/midi/pedal_controller.h"
+#include "core/midi/render.h"
 #include "core/midi/smf.h"
-#include "core/midi/voice.h"
 #include "core/perform/drift.h"
+#include "core/voice/pedal_knots.h"
 
 namespace uneven {
 namespace {
@@ -20,8 +20,7 @@ const KitMap& map() {
 
 struct Prepared {
   Song song;
-  Score score;
-  Performance performance;
+  SharedTake take;
   Rendering rendering;
   std::string bytes;
 };
@@ -33,9 +32,8 @@ const Prepared& prepared(std::int64_t hits) {
   if (found != made.end()) return found->second;
   Prepared p;
   p.song = bench::songOfHits(hits);
-  p.score = *arrange(p.song);
-  p.performance = perform(p.score);
-  p.rendering = *voice(p.song, p.score, p.performance, map(), {});
+  p.take = *Take::ofSong(p.song);
+  p.rendering = *render(*p.take, map(), {});
   p.bytes = *writeSmf(p.rendering.sequence);
   return made.emplace(hits, std::move(p)).first->second;
 }
@@ -118,10 +116,10 @@ BENCHMARK(readOurs)->Arg(1'000'000)->Unit(benchmark::kMillisecond);
 void performOnly(benchmark::State& state) {
   const Prepared& p = prepared(state.range(0));
   for (auto _ : state) {
-    auto performance = perform(p.score);
+    auto performance = perform(p.take->score());
     benchmark::DoNotOptimize(performance);
   }
-  bench::perItem(state, p.performance.strokes.size());
+  bench::perItem(state, p.take->strokes().size());
 }
 BENCHMARK(performOnly)->Arg(10'000)->Arg(1'000'000)->Unit(benchmark::kMillisecond);
 
@@ -138,27 +136,25 @@ void performWithDrift(benchmark::State& state) {
 }
 BENCHMARK(performWithDrift)->Arg(1'000'000)->Unit(benchmark::kMillisecond);
 
-void voiceOnly(benchmark::State& state) {
+void renderOnly(benchmark::State& state) {
   const Prepared& p = prepared(state.range(0));
   for (auto _ : state) {
-    auto rendering = voice(p.song, p.score, p.performance, map(), {});
+    auto rendering = render(*p.take, map(), {});
     benchmark::DoNotOptimize(rendering);
   }
-  bench::perItem(state, p.performance.strokes.size());
+  bench::perItem(state, p.take->strokes().size());
 }
-BENCHMARK(voiceOnly)->Arg(10'000)->Arg(1'000'000)->Unit(benchmark::kMillisecond);
+BENCHMARK(renderOnly)->Arg(10'000)->Arg(1'000'000)->Unit(benchmark::kMillisecond);
 
 // perform + voice + order + write.
 void songToBytes(benchmark::State& state) {
   const Prepared& p = prepared(state.range(0));
   for (auto _ : state) {
-    const Result<Score> score = arrange(p.song);
-    const Performance performance = perform(*score);
-    const Result<Rendering> rendering = voice(p.song, *score, performance, map(), {});
+    const Result<Rendering> rendering = render(p.song, map(), {});
     auto out = writeSmf(rendering->sequence);
     benchmark::DoNotOptimize(out);
   }
-  bench::perItem(state, p.performance.strokes.size());
+  bench::perItem(state, p.take->strokes().size());
 }
 BENCHMARK(songToBytes)->Arg(10'000)->Arg(100'000)->Arg(1'000'000)->Unit(benchmark::kMillisecond);
 
@@ -167,9 +163,7 @@ void richToBytes(benchmark::State& state) {
   const Song song = bench::songOfHits(state.range(0), true);
   const std::int64_t hits = arrange(song)->hits;
   for (auto _ : state) {
-    const Result<Score> score = arrange(song);
-    const Performance performance = perform(*score);
-    const Result<Rendering> rendering = voice(song, *score, performance, map(), {});
+    const Result<Rendering> rendering = render(song, map(), {});
     auto out = writeSmf(rendering->sequence);
     benchmark::DoNotOptimize(out);
   }
@@ -203,7 +197,7 @@ void hatsToController(benchmark::State& state) {
   const Score score = hatSong(state.range(0));
   for (auto _ : state) {
     const Performance performance = perform(score);
-    auto knots = pedalKnots(performance.pedal, 127, [](Moment t) { return t.count() / 500'000; });
+    auto knots = pedalKnots(performance.pedal, 127, Moment(0));
     benchmark::DoNotOptimize(knots);
   }
   bench::perItem(state, static_cast<std::size_t>(16 * state.range(0)));

@@ -9,8 +9,8 @@
 #include <cstring>
 
 #include "bench/songs.h"
+#include "core/midi/render.h"
 #include "core/midi/smf.h"
-#include "core/midi/voice.h"
 
 namespace uneven {
 namespace {

@@ -18,8 +18,8 @@
 #include "core/io/song_json.h"
 #include "core/measure/unison.h"
 #include "core/midi/smf.h"
-#include "core/perform/performance.h"
 #include "core/perform/swing.h"
+#include "core/perform/take.h"
 #include "core/song/names.h"
 #include "core/tools/tool.h"
 
@@ -41,18 +41,16 @@ Result<Loaded> load(FileSystem& files, const std::string& file) {
 }
 
 struct Performed {
-  Score score;
-  Performance performance;
+  SharedTake take;
   std::vector<std::string> notes;
 };
 
 Result<Performed> loadAndPerform(FileSystem& files, const std::string& file) {
   Result<Loaded> loaded = load(files, file);
   if (!loaded) return loaded.error();
-  Result<Score> score = arrange(loaded->song);
-  if (!score) return score.error();
-  Performance performance = uneven::perform(*score);
-  return Performed{*std::move(score), std::move(performance), std::move(loaded->notes)};
+  Result<SharedTake> take = Take::ofSong(std::move(loaded->song));
+  if (!take) return take.error();
+  return Performed{*std::move(take), std::move(loaded->notes)};
 }
 
 // Without --map the song's own; with it a file, or a built-in map by its id.
@@ -101,21 +99,22 @@ std::string swingInfo(const Score& score) {
   return out.empty() ? out : "swing:\n" + out;
 }
 
-std::string unisonInfo(const Score& score) {
-  const Performance performance = uneven::perform(score);
-  const std::vector<Unison> all = unisons(performance);
+std::string unisonInfo(const Take& take) {
+  const std::vector<Unison> all = unisons(take.performance());
   const Unison* worst = widest(all);
   if (worst == nullptr) return {};
   std::string who;
   for (const std::size_t i : worst->strokes) {
-    who += (who.empty() ? "" : ", ") + (*score.kit)[performance.strokes[i].piece].id;
+    who += (who.empty() ? "" : ", ") + (*take.score().kit)[take.strokes()[i].piece].id;
   }
   return fmt::format("widest unison: {:.1f} ms at bar {}, {} ({}; {:.1f} ms without drift)\n",
                      worst->spread.count(), worst->bar + 1, worst->at.toString(), who,
                      worst->plain.count());
 }
 
-std::string songInfo(const Song& song, const Score& score) {
+std::string songInfo(const Take& take) {
+  const Song& song = take.song();
+  const Score& score = take.score();
   std::string out = fmt::format("title: {}\n", song.title);
   out += fmt::format("bars: {}\n", score.bars);
   out += fmt::format("duration: {}\n", clockText(score.tempo.msAt(score.length.toDouble())));
@@ -137,7 +136,7 @@ std::string songInfo(const Song& song, const Score& score) {
   for (const auto& [piece, count] : counts) {
     out += fmt::format("  {}: {}\n", (*score.kit)[piece].id, count);
   }
-  return out + swingInfo(score) + unisonInfo(score);
+  return out + swingInfo(score) + unisonInfo(take);
 }
 
 std::string midiInfo(const MidiSequence& sequence) {
@@ -170,11 +169,9 @@ Result<Output> info(FileSystem& files, const std::string& file) {
     if (!sequence) return sequence.error();
     return Output{midiInfo(*sequence), {}};
   }
-  Result<Loaded> loaded = load(files, file);
-  if (!loaded) return loaded.error();
-  const Result<Score> score = arrange(loaded->song);
-  if (!score) return score.error();
-  return Output{songInfo(loaded->song, *score), std::move(loaded->notes)};
+  Result<Performed> performed = loadAndPerform(files, file);
+  if (!performed) return performed.error();
+  return Output{songInfo(*performed->take), std::move(performed->notes)};
 }
 
 Result<Output> perform(FileSystem& files, const std::string& file, RowFormat format) {
@@ -182,10 +179,9 @@ Result<Output> perform(FileSystem& files, const std::string& file, RowFormat for
   if (!performed) return performed.error();
   Output out;
   out.notices = std::move(performed->notes);
-  const auto kept = std::make_shared<const Performed>(*std::move(performed));
-  out.rows = [kept, format](TextOut& text) {
+  out.rows = [take = performed->take, format](TextOut& text) {
     const auto rows = format == RowFormat::kCsv ? performanceCsv : performanceJson;
-    rows(text, kept->performance, *kept->score.kit);
+    rows(text, take->performance(), *take->score().kit);
   };
   return out;
 }
@@ -195,9 +191,8 @@ Result<Output> pedal(FileSystem& files, const std::string& file, RowFormat forma
   if (!performed) return performed.error();
   Output out;
   out.notices = std::move(performed->notes);
-  const auto kept = std::make_shared<const HatPedal>(std::move(performed->performance.pedal));
-  out.rows = [kept, format](TextOut& text) {
-    (format == RowFormat::kCsv ? pedalCsv : pedalJson)(text, *kept);
+  out.rows = [take = performed->take, format](TextOut& text) {
+    (format == RowFormat::kCsv ? pedalCsv : pedalJson)(text, take->performance().pedal);
   };
   return out;
 }
@@ -205,7 +200,7 @@ Result<Output> pedal(FileSystem& files, const std::string& file, RowFormat forma
 Result<Output> check(FileSystem& files, const std::string& file, CheckFormat format) {
   Result<Performed> performed = loadAndPerform(files, file);
   if (!performed) return performed.error();
-  const std::vector<Finding> findings = hatFindings(performed->score, performed->performance);
+  const std::vector<Finding> findings = hatFindings(*performed->take);
   Output out;
   out.notices = std::move(performed->notes);
   out.findings = !findings.empty();

@@ -10,7 +10,7 @@
 #include "core/base/result.h"
 #include "core/base/text_out.h"
 #include "core/io/file_system.h"
-#include "core/midi/voice.h"
+#include "core/midi/render.h"
 
 namespace uneven::cli {
 

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Kit maps.
-#include "core/midi/kit_map.h"
 #include "core/song/kit.h"
+#include "core/voice/kit_map.h"
 #include "fuzz/support.h"
 
 extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size) {

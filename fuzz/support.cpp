@@ -7,8 +7,8 @@
 
 #include "core/base/utf8.h"
 #include "core/io/song_json.h"
+#include "core/midi/render.h"
 #include "core/midi/smf.h"
-#include "core/midi/voice.h"
 
 namespace uneven::fuzz {
 namespace {

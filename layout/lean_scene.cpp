@@ -20,9 +20,9 @@ class LeanBuilder {
   LeanBuilder(const LeanSources& sources, const LeanViewport& viewport)
       : sources_(sources),
         viewport_(viewport),
-        block_(sources.alone.blocks.front()),
+        block_(sources.alone.score().blocks.front()),
         groove_(*block_.groove),
-        feel_(sources.alone.feels[block_.feel]) {}
+        feel_(sources.alone.score().feels[block_.feel]) {}
 
   LeanScene build() {
     const double right = viewport_.size.width - kRight;
@@ -60,9 +60,9 @@ class LeanBuilder {
   }
 
   void addRows() {
-    std::vector<bool> struck(sources_.alone.kit->pieces.size(), false);
+    std::vector<bool> struck(sources_.alone.score().kit->pieces.size(), false);
     for (const Hit& hit : groove_.hits) struck[hit.piece.value] = true;
-    for (const PieceId piece : sources_.alone.kit->order) {
+    for (const PieceId piece : sources_.alone.score().kit->order) {
       if (!struck[piece.value]) continue;
       LeanRow row;
       row.piece = piece;
@@ -98,16 +98,15 @@ class LeanBuilder {
   void addSticks() {
     std::map<std::uint32_t, Milliseconds> other;
     if (sources_.other != nullptr) {
-      for (const Stroke& s : sources_.other->strokes) {
+      for (const Stroke& s : sources_.other->strokes()) {
         if (s.part == 0) other[s.hit] = toMilliseconds(s.time - s.drift);
       }
     }
     std::map<HitRef, const Stroke*> strokes;
-    for (const Stroke& s : sources_.performance.strokes) {
+    for (const Stroke& s : sources_.alone.strokes()) {
       if (s.part == 0) strokes[refOf(groove_, s.hit)] = &s;
     }
-    for (const TimingRow& timing :
-         timingRows(sources_.alone, sources_.performance, viewport_.bar)) {
+    for (const TimingRow& timing : timingRows(sources_.alone, viewport_.bar)) {
       const Stroke& s = *strokes.at(timing.ref);
       LeanStick stick;
       stick.ref = timing.ref;
@@ -119,7 +118,7 @@ class LeanBuilder {
       stick.band = viewport_.pxPerMs * deviation(s.limb).count();
       if (const auto found = other.find(s.hit); found != other.end()) {
         const Milliseconds straight =
-            sources_.alone.tempo.msAt((block_.start + timing.ref.at).toDouble());
+            sources_.alone.score().tempo.msAt((block_.start + timing.ref.at).toDouble());
         stick.other = headAt(row, stick.foot.x, found->second - straight, s.velocity);
       }
       stick.role = s.role;
@@ -131,18 +130,24 @@ class LeanBuilder {
   }
 
   void addFaint() {
-    const Score& score = sources_.repetitions;
-    for (const Stroke& s : sources_.repeated.strokes) {
-      const Score::Block& block = score.blocks[s.block];
-      if (s.part > 0 || s.bar - block.firstBar != viewport_.bar) continue;
-      const Beat at = groove_.hits[s.hit].at;
-      const Milliseconds straight = score.tempo.msAt((block.start + at).toDouble());
-      const LeanRow& row = scene_.rows[rowOf_.at(s.piece)];
-      FaintStick faint;
-      faint.foot = {scene_.axis.xFromQuarters(at.toDouble()), row.baseline};
-      faint.head = headAt(row, faint.foot.x, toMilliseconds(s.time) - straight, s.velocity);
-      faint.limb = s.limb;
-      scene_.faint.push_back(faint);
+    if (sources_.song == nullptr) return;
+    const Score& score = sources_.song->score();
+    int left = kRepetitionsMost;
+    for (const Score::Block& block : score.blocks) {
+      if (block.groove->id != groove_.id) continue;
+      if (left-- == 0) return;
+      for (const std::uint32_t i : sources_.song->ofBar(block.firstBar + viewport_.bar)) {
+        const Stroke& s = sources_.song->strokes()[i];
+        if (s.part > 0) continue;
+        const Beat at = groove_.hits[s.hit].at;
+        const Milliseconds straight = score.tempo.msAt((block.start + at).toDouble());
+        const LeanRow& row = scene_.rows[rowOf_.at(s.piece)];
+        FaintStick faint;
+        faint.foot = {scene_.axis.xFromQuarters(at.toDouble()), row.baseline};
+        faint.head = headAt(row, faint.foot.x, toMilliseconds(s.time) - straight, s.velocity);
+        faint.limb = s.limb;
+        scene_.faint.push_back(faint);
+      }
     }
   }
 

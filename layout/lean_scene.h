@@ -70,12 +70,13 @@ struct LeanScene : BarFrame {  // whose lines are straight
   std::vector<FaintStick> faint;
 };
 
+// How many repetitions of a bar are shown, at most.
+inline constexpr int kRepetitionsMost = 32;
+
 struct LeanSources {
-  const Score& alone;  // of arrangeGroove, and what it performs to
-  const Performance& performance;
-  const Score& repetitions;  // of repetitionsOf, likewise
-  const Performance& repeated;
-  const Performance* other = nullptr;  // of the groove alone under another feel
+  const Take& alone;            // of the groove
+  const Take* song = nullptr;   // for its repetitions, where it is there yet
+  const Take* other = nullptr;  // of the groove alone under another feel
 };
 
 LeanScene leanScene(const LeanSources& sources, const LeanViewport& viewport);

@@ -20,9 +20,11 @@ constexpr double kTopReach = 10;
 
 class OpenBuilder {
  public:
-  OpenBuilder(const Groove& groove, const Score& score, const Performance& performance,
-              const OpenViewport& viewport)
-      : groove_(groove), score_(score), performance_(performance), viewport_(viewport) {}
+  OpenBuilder(const Take& take, const OpenViewport& viewport)
+      : groove_(*take.score().blocks.front().groove),
+        score_(take.score()),
+        performance_(take.performance()),
+        viewport_(viewport) {}
 
   OpenScene build() {
     // The same axis and lines as on the lanes.
@@ -172,9 +174,8 @@ double OpenScene::openingAt(double y) const {
   return std::clamp((band.bottom - y) / band.height(), 0.0, 1.0);
 }
 
-OpenScene openScene(const Groove& groove, const Score& alone, const Performance& performance,
-                    const OpenViewport& viewport) {
-  return OpenBuilder(groove, alone, performance, viewport).build();
+OpenScene openScene(const Take& take, const OpenViewport& viewport) {
+  return OpenBuilder(take, viewport).build();
 }
 
 std::optional<GripHit> gripAt(const OpenScene& scene, Point p) {

@@ -4,7 +4,7 @@
 //
 //   y = band.bottom - band.height * opening
 //
-// A scene is made from a groove and its performance and holds no reference to them.
+// A scene is made from a take of a groove and holds no reference to it.
 #pragma once
 
 #include <optional>
@@ -70,8 +70,8 @@ struct OpenScene : BarFrame {
   double openingAt(double y) const;  // held to 0..1
 };
 
-OpenScene openScene(const Groove& groove, const Score& alone, const Performance& performance,
-                    const OpenViewport& viewport);
+// Of a groove alone (Take::ofGroove).
+OpenScene openScene(const Take& take, const OpenViewport& viewport);
 
 // What lies under a point of the band: the end of an opening, or its height.
 struct GripHit {

@@ -94,9 +94,11 @@ std::vector<LaneShape> limbLanes(const Rect& area, const Groove& groove, const K
 
 class StrikeBuilder {
  public:
-  StrikeBuilder(const Groove& groove, const Score& alone, const Performance& performance,
-                const StrikeViewport& viewport)
-      : groove_(groove), score_(alone), performance_(performance), viewport_(viewport) {}
+  StrikeBuilder(const Take& take, const StrikeViewport& viewport)
+      : groove_(*take.score().blocks.front().groove),
+        score_(take.score()),
+        performance_(take.performance()),
+        viewport_(viewport) {}
 
   StrikeScene build() {
     const Score::Block& block = score_.blocks.front();
@@ -215,9 +217,8 @@ Rect laneArea(Size size) {
           std::max(kCountHeight + 10, size.height - kBottomMargin)};
 }
 
-StrikeScene strikeScene(const Groove& groove, const Score& alone, const Performance& performance,
-                        const StrikeViewport& viewport) {
-  return StrikeBuilder(groove, alone, performance, viewport).build();
+StrikeScene strikeScene(const Take& take, const StrikeViewport& viewport) {
+  return StrikeBuilder(take, viewport).build();
 }
 
 std::vector<PieceId> lanesFor(const Groove& groove, const Kit& kit, bool all) {

@@ -6,12 +6,12 @@
 //
 //   head.x = foot.x + pxPerMs * (time - grid)      head.y = foot.y - room * velocity / 127
 //
-// A scene is made from a groove and its performance and holds no reference to them.
+// A scene is made from a take of a groove and holds no reference to it.
 #pragma once
 
 #include <vector>
 
-#include "core/perform/performance.h"
+#include "core/perform/take.h"
 #include "core/song/edit.h"
 #include "layout/bar_frame.h"
 
@@ -65,9 +65,8 @@ struct StrikeScene : BarFrame {
 // The room of lanes in a view of that size.
 Rect laneArea(Size size);
 
-// `alone` is the score of arrangeGroove, `performance` what it performs to.
-StrikeScene strikeScene(const Groove& groove, const Score& alone, const Performance& performance,
-                        const StrikeViewport& viewport);
+// Of a groove alone (Take::ofGroove).
+StrikeScene strikeScene(const Take& take, const StrikeViewport& viewport);
 
 // The lanes a groove is edited in, in the player's order: the pieces that are shown and every piece
 // that it strikes; or all.

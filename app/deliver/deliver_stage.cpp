@@ -31,13 +31,6 @@
 #include "core/midi/smf.h"
 
 namespace uneven {
-namespace {
-
-// Songs of fewer strokes are rendered between two frames; longer ones on a worker thread.
-constexpr std::int64_t kStrokesAtOnce = 100'000;
-
-}  // namespace
-
 DeliverStage::DeliverStage(Document& document, FileSystem& files, Prompts& prompts, QWidget* parent)
     : QWidget(parent), document_(document), files_(files), prompts_(prompts) {
   auto* layout = new QHBoxLayout(this);
@@ -62,6 +55,9 @@ DeliverStage::DeliverStage(Document& document, FileSystem& files, Prompts& promp
     fillMaps();
     again();
   });
+  connect(&document_, &Document::songTaken, this, [this] {
+    if (waiting_) refresh();
+  });
   connect(&worker_, &QFutureWatcherBase::finished, this, [this] {
     if (worker_.future().resultCount() == 0) {
       if (worker_.isCanceled()) return;
@@ -70,7 +66,7 @@ DeliverStage::DeliverStage(Document& document, FileSystem& files, Prompts& promp
       return;
     }
     // What has been rendered of a song that is another by now is thrown away.
-    if (auto made = worker_.result(); made->wanted == wanted_) take(std::move(made));
+    if (auto made = worker_.result(); made->wanted == wanted_) accept(std::move(made));
   });
   fillMaps();
 }
@@ -220,20 +216,15 @@ RenderOptions DeliverStage::options() const {
   return options;
 }
 
-std::shared_ptr<const DeliverStage::Made> DeliverStage::make(const Song& song, const KitMap& map,
+std::shared_ptr<const DeliverStage::Made> DeliverStage::make(const SharedTake& take,
+                                                             const KitMap& map,
                                                              const RenderOptions& options,
                                                              std::uint64_t wanted) {
   auto made = std::make_shared<Made>();
   made->wanted = wanted;
   made->map = map;
-  Result<Score> score = arrange(song);
-  if (!score) {
-    made->error = score.error();
-    return made;
-  }
-  made->score = *std::move(score);
-  made->performance = perform(made->score);
-  Result<Rendering> rendering = voice(song, made->score, made->performance, map, options);
+  made->take = take;
+  Result<Rendering> rendering = uneven::render(*take, map, options);
   if (!rendering) {
     made->error = rendering.error();
     return made;
@@ -248,37 +239,45 @@ std::shared_ptr<const DeliverStage::Made> DeliverStage::make(const Song& song, c
   return made;
 }
 
+void DeliverStage::fail(Error error) {
+  auto nothing = std::make_shared<Made>();
+  nothing->wanted = wanted_;
+  nothing->error = std::move(error);
+  accept(std::move(nothing));
+}
+
 void DeliverStage::refresh() {
   cancelled_ = false;
   const KitMap* map = document_.kitMaps().find(document_.song().map);
   if (map == nullptr) {
-    auto nothing = std::make_shared<Made>();
-    nothing->wanted = wanted_;
-    nothing->error = Error{ErrorCode::kUnknown,
-                           "the song's kit map \"" + document_.song().map +
-                               "\" is not here; choose another, or read it from its file",
-                           {}};
-    return take(std::move(nothing));
+    return fail({ErrorCode::kUnknown,
+                 "the song's kit map \"" + document_.song().map +
+                     "\" is not here; choose another, or read it from its file",
+                 {}});
   }
-  const Result<Score> score = arrange(document_.song());
-  if (!score || score->strokes <= kStrokesAtOnce) {
-    return take(make(document_.song(), *map, options(), wanted_));
+  const SharedTake take = document_.songTake();
+  if (!take && document_.songError()) return fail(*document_.songError());
+  waiting_ = !take;
+  if (take && std::ssize(take->strokes()) <= Document::kStrokesAtOnce) {
+    return accept(make(take, *map, options(), wanted_));
   }
   busy_->show();
-  worker_.setFuture(
-      QtConcurrent::run([song = document_.song(), map = *map, options = options(),
-                         wanted = wanted_] { return make(song, map, options, wanted); }));
+  if (waiting_) return;  // songTaken() comes back here
+  worker_.setFuture(QtConcurrent::run([take, map = *map, options = options(), wanted = wanted_] {
+    return make(take, map, options, wanted);
+  }));
 }
 
 void DeliverStage::cancel() {
   cancelled_ = true;
+  waiting_ = false;
   worker_.setFuture({});
   busy_->hide();
   listTitle_->setText(tr("Rendering was cancelled"));
   Q_EMIT cancelled();
 }
 
-void DeliverStage::take(std::shared_ptr<const Made> made) {
+void DeliverStage::accept(std::shared_ptr<const Made> made) {
   made_ = std::move(made);
   busy_->hide();
   write_->setEnabled(!made_->error);
@@ -289,14 +288,14 @@ void DeliverStage::take(std::shared_ptr<const Made> made) {
     notices_->setText(QString::fromStdString(made_->error->line()));
     return;
   }
-  list_->show(made_->score, made_->performance, made_->map, *made_->rendering);
-  const auto strokes = std::ssize(made_->performance.strokes);
+  list_->show(*made_->take, made_->map, *made_->rendering);
+  const auto strokes = std::ssize(made_->take->strokes());
   listTitle_->setText(list_->rowCount() == 0
                           ? tr("Nothing is struck yet: put hits on the lanes of Strike")
                           : tr("The first %1 notes that will be written").arg(list_->rowCount()));
   tile_->setFile(fileName(), tr("%1 strokes, %2 bars, %3 kB")
                                  .arg(strokes)
-                                 .arg(made_->score.bars)
+                                 .arg(made_->take->score().bars)
                                  .arg(static_cast<double>(made_->bytes.size()) / 1000, 0, 'f', 1));
   QString notices;
   for (const std::string& notice : made_->rendering->notices) {
@@ -313,8 +312,9 @@ std::shared_ptr<const DeliverStage::Made> DeliverStage::current() {
     QEventLoop wait;
     connect(&worker_, &QFutureWatcherBase::finished, &wait, &QEventLoop::quit);
     connect(this, &DeliverStage::cancelled, &wait, &QEventLoop::quit);
+    connect(&document_, &Document::songTaken, &wait, &QEventLoop::quit);
     wait.exec();
-    if (!fresh() && !cancelled_ && !worker_.isRunning()) refresh();
+    if (!fresh() && !cancelled_ && !waiting_ && !worker_.isRunning()) refresh();
   }
   if (fresh()) return made_;
   auto nothing = std::make_shared<Made>();

@@ -9,7 +9,7 @@
 #include <optional>
 
 #include "app/edit/document.h"
-#include "core/midi/voice.h"
+#include "core/midi/render.h"
 
 class QCheckBox;
 class QGridLayout;
@@ -49,15 +49,14 @@ class DeliverStage : public QWidget {
  private:
   // A rendering with all that the list needs; made on a worker thread for long songs.
   struct Made {
-    Score score;
-    Performance performance;
+    SharedTake take;
     KitMap map;
     std::optional<Rendering> rendering;
     std::string bytes;
     std::optional<Error> error;
     std::uint64_t wanted = 0;  // of the stage, when it was asked for
   };
-  static std::shared_ptr<const Made> make(const Song& song, const KitMap& map,
+  static std::shared_ptr<const Made> make(const SharedTake& take, const KitMap& map,
                                           const RenderOptions& options, std::uint64_t wanted);
 
   QWidget* form();
@@ -65,7 +64,8 @@ class DeliverStage : public QWidget {
   void fillMaps();
   void chooseMap(int index);
   void refresh();
-  void take(std::shared_ptr<const Made> made);
+  void accept(std::shared_ptr<const Made> made);
+  void fail(Error error);
   void cancel();
   RenderOptions options() const;
   std::shared_ptr<const Made> current();  // made now if it is not fresh
@@ -94,6 +94,7 @@ class DeliverStage : public QWidget {
   void again();               // what has been made is stale
   std::uint64_t wanted_ = 1;  // grows with whatever is rendered anew
   bool cancelled_ = false;
+  bool waiting_ = false;  // for the document to perform the song
   QFutureWatcher<std::shared_ptr<const Made>> worker_;
 };
 

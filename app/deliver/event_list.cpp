@@ -24,8 +24,8 @@ void EventList::clear() {
   endResetModel();
 }
 
-void EventList::show(const Score& score, const Performance& performance, const KitMap& map,
-                     const Rendering& rendering) {
+void EventList::show(const Take& take, const KitMap& map, const Rendering& rendering) {
+  const Score& score = take.score();
   std::vector<const MidiEvent*> notes;
   for (const MidiTrack& track : rendering.sequence.tracks) {
     int taken = 0;
@@ -49,7 +49,7 @@ void EventList::show(const Score& score, const Performance& performance, const K
     if (event->stroke == MidiEvent::kNoStroke) {
       row[kName] = tr("foot shuts the hats");
     } else {
-      const Stroke& stroke = performance.strokes[event->stroke];
+      const Stroke& stroke = take.strokes()[event->stroke];
       const Groove& groove = *score.blocks[stroke.block].groove;
       row[kBar] = QString::number(stroke.bar + 1);
       row[kCount] = QString::fromStdString(countName(stroke.at, groove.meter).text());

@@ -5,7 +5,7 @@
 #include <QAbstractTableModel>
 #include <vector>
 
-#include "core/midi/voice.h"
+#include "core/midi/render.h"
 
 namespace uneven {
 
@@ -18,8 +18,7 @@ class EventList : public QAbstractTableModel {
   explicit EventList(QObject* parent = nullptr);
 
   // Reads the first rows; keeps nothing of what it is given.
-  void show(const Score& score, const Performance& performance, const KitMap& map,
-            const Rendering& rendering);
+  void show(const Take& take, const KitMap& map, const Rendering& rendering);
   void clear();
   // Tab-separated, with the column names.
   QString text() const;

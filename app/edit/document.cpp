@@ -4,6 +4,8 @@
 
 #include <QFileInfo>
 #include <QUndoCommand>
+#include <QtConcurrent/QtConcurrentRun>
+#include <algorithm>
 #include <utility>
 
 #include "core/io/atomic_save.h"
@@ -64,11 +66,19 @@ Document::Document(FileSystem& files, std::function<Milliseconds()> clock, QObje
     : QObject(parent), files_(files), clock_(std::move(clock)) {
   undo_.setUndoLimit(500);
   connect(&undo_, &QUndoStack::cleanChanged, this, &Document::fileChanged);
+  connect(&performing_, &QFutureWatcherBase::finished, this, [this] {
+    if (performing_.isCanceled() || performing_.future().resultCount() == 0) {
+      performing_.waitForFinished();  // what it threw is thrown on here
+      return;
+    }
+    songTake_ = performing_.result();
+    Q_EMIT songTaken();
+  });
   replace(blankSong(), {});
 }
 
 const Groove& Document::groove() const {
-  return *score_.blocks.front().groove;
+  return *take_->score().blocks.front().groove;
 }
 
 const Feel& Document::feel() const {
@@ -77,10 +87,10 @@ const Feel& Document::feel() const {
 }
 
 Beat Document::start() const {
-  return score_.blocks.front().start;
+  return take_->score().blocks.front().start;
 }
 Tempo Document::tempo() const {
-  return score_.tempo.tempoAt(start());
+  return take_->score().tempo.tempoAt(start());
 }
 
 void Document::chooseGroove(const std::string& id) {
@@ -91,24 +101,67 @@ void Document::chooseGroove(const std::string& id) {
   Q_EMIT changed();
 }
 
-bool Document::refresh() {
+Document::Place Document::place() const {
+  Place place;
+  place.bar = take_->score().blocks.front().firstBar;
+  const Score* whole = songScore();
+  if (whole == nullptr) return place;
+  const auto found = std::find_if(whole->blocks.begin(), whole->blocks.end(),
+                                  [&](const Score::Block& b) { return b.groove->id == grooveId_; });
+  if (found != whole->blocks.end()) {
+    place.block = static_cast<std::uint32_t>(found - whole->blocks.begin());
+  }
+  return place;
+}
+
+const Score* Document::songScore() const {
+  if (!songScore_ && !songError_) {
+    Result<Score> score = arrange(song_);
+    if (score) {
+      songScore_ = *std::move(score);
+    } else {
+      songError_ = score.error();
+    }
+  }
+  return songScore_ ? &*songScore_ : nullptr;
+}
+
+SharedTake Document::songTake() const {
+  if (songTake_ || performing_.isRunning()) return songTake_;
+  const Score* score = songScore();
+  if (score == nullptr) return nullptr;
+  if (score->strokes <= kStrokesAtOnce) {
+    songTake_ = std::make_shared<const Take>(song_, *score);
+  } else {
+    performing_.setFuture(QtConcurrent::run([song = song_, score = *score]() -> SharedTake {
+      return std::make_shared<const Take>(song, score);
+    }));
+  }
+  return songTake_;
+}
+
+// What was made of the song before is let go.
+void Document::songChanged(std::optional<Score> whole) {
+  ++revision_;
+  songScore_ = std::move(whole);
+  songError_.reset();
+  songTake_.reset();
+  performing_.setFuture({});
+}
+
+void Document::refresh() {
   if (song_.findGroove(grooveId_) == nullptr) {
     if (song_.grooves.empty()) song_.grooves = blankSong().grooves;
     grooveId_ = song_.grooves.front()->id;
   }
-  Result<Score> score = arrangeGroove(song_, grooveId_);
-  if (!score) {
-    Q_EMIT said(QString::fromStdString(score.error().line()));
-    return false;
-  }
-  score_ = *std::move(score);
-  performance_ = perform(score_);
-  return true;
+  Result<SharedTake> take = Take::ofGroove(song_, grooveId_);
+  if (!take) return Q_EMIT said(QString::fromStdString(take.error().line()));
+  take_ = *std::move(take);
 }
 
-void Document::show(Song song) {
+void Document::show(Song song, std::optional<Score> whole) {
   song_ = std::move(song);
-  ++revision_;
+  songChanged(std::move(whole));
   refresh();
   Q_EMIT changed();
 }
@@ -117,40 +170,42 @@ bool Document::apply(const QString& step, Song after, Merge merge) {
   const bool dragged = merge.key != 0 && !merge.timed;
   if (gesture_ && !(dragged && gesture_->key == merge.key)) endGesture();
   if (after == song_) return true;
-  if (const Result<Score> whole = arrange(after); !whole) {
+  Result<Score> whole = arrange(after);
+  if (!whole) {
     Q_EMIT said(tr("Not done: %1").arg(QString::fromStdString(whole.error().message)));
     return false;
   }
-  const int squeezedBefore = performance_.squeezed;
-  const int heldBefore = performance_.held;
+  const int squeezedBefore = take_->performance().squeezed;
+  const int heldBefore = take_->performance().held;
   if (dragged) {
     const bool begins = !gesture_;
     if (begins) gesture_ = OpenGesture{merge.key, step, song_};
     gesture_->step = step;
-    show(std::move(after));
+    show(std::move(after), *std::move(whole));
     if (begins) Q_EMIT fileChanged();
   } else {
-    push(step, std::move(after), merge);
+    push(step, std::move(after), merge, *std::move(whole));
   }
   QString said = step;
-  if (performance_.squeezed > squeezedBefore) {
+  const Performance& performance = take_->performance();
+  if (performance.squeezed > squeezedBefore) {
     said = tr("%1. Squeezed, since the stroke before is too near: %2 ornaments here")
                .arg(step)
-               .arg(performance_.squeezed);
+               .arg(performance.squeezed);
   }
-  if (performance_.held > heldBefore) {
-    said += tr(". Held, since they would pass their neighbours: %1 strokes here")
-                .arg(performance_.held);
+  if (performance.held > heldBefore) {
+    said +=
+        tr(". Held, since they would pass their neighbours: %1 strokes here").arg(performance.held);
   }
   Q_EMIT this->said(said);
   return true;
 }
 
-void Document::push(const QString& step, Song after, Merge merge) {
+void Document::push(const QString& step, Song after, Merge merge, std::optional<Score> whole) {
   auto before = kept_;
   kept_ = SongSnapshot::of(after, before.get());
   undo_.push(new SongStep(*this, step, std::move(before), kept_, merge));
-  if (after != song_) show(std::move(after));
+  if (after != song_) show(std::move(after), std::move(whole));
 }
 
 void Document::endGesture() {
@@ -198,7 +253,7 @@ void Document::replace(Song song, const QString& path) {
   restored_ = false;
   song_ = std::move(song);
   kept_ = SongSnapshot::of(song_, nullptr);
-  ++revision_;
+  songChanged({});
   path_ = path;
   grooveId_.clear();
   refresh();

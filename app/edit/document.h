@@ -10,6 +10,7 @@
 // redo as they were.
 #pragma once
 
+#include <QFutureWatcher>
 #include <QObject>
 #include <QString>
 #include <QUndoStack>
@@ -17,10 +18,10 @@
 #include <memory>
 
 #include "core/io/file_system.h"
-#include "core/midi/kit_map.h"
-#include "core/perform/performance.h"
+#include "core/perform/take.h"
 #include "core/song/snapshot.h"
 #include "core/song/song.h"
+#include "core/voice/kit_map.h"
 
 namespace uneven {
 
@@ -40,11 +41,25 @@ class Document : public QObject {
   const Groove& groove() const;  // the one that is edited
   const std::string& grooveId() const { return grooveId_; }
   const Feel& feel() const;  // in force for that groove
-  // That groove alone, where the song plays it first.
-  const Score& score() const { return score_; }
-  const Performance& performance() const { return performance_; }
+  // That groove alone, where the song plays it first: always of the song as it is now.
+  const Take& take() const { return *take_; }
   Tempo tempo() const;  // there
   Beat start() const;   // there
+  // Where that is.
+  struct Place {
+    std::optional<std::uint32_t> block;  // of the whole song; nothing: the song does not play it
+    int bar = 0;                         // of the whole song
+  };
+  Place place() const;
+  // The whole song as arranged; nullptr when it cannot be, see songError().
+  const Score* songScore() const;
+  // The whole song as performed, made once an edit when somebody asks. nullptr: it cannot be
+  // arranged, or it is long and being made aside; then songTaken() follows. Never of another song
+  // than the one shown.
+  SharedTake songTake() const;
+  const std::optional<Error>& songError() const { return songError_; }
+  // Songs of fewer strokes are performed between two frames, longer ones on a worker thread.
+  static constexpr std::int64_t kStrokesAtOnce = 30'000;
   // Built-in kit maps and those that have been read since.
   KitMapLibrary& kitMaps() { return kitMaps_; }
   const KitMapLibrary& kitMaps() const { return kitMaps_; }
@@ -76,6 +91,7 @@ class Document : public QObject {
  Q_SIGNALS:
   void changed();                  // song, groove or performance
   void replaced();                 // another song altogether
+  void songTaken();                // songTake() has it now
   void fileChanged();              // path or modified
   void said(const QString& what);  // for the status line
 
@@ -88,9 +104,10 @@ class Document : public QObject {
     Song before;
   };
   Milliseconds now() const { return clock_(); }
-  void show(Song song);
-  bool refresh();
-  void push(const QString& step, Song after, Merge merge);
+  void show(Song song, std::optional<Score> whole = {});
+  void songChanged(std::optional<Score> whole);
+  void refresh();
+  void push(const QString& step, Song after, Merge merge, std::optional<Score> whole = {});
   void endGesture();     // what it has changed becomes a step
   void cancelGesture();  // or is taken back
 
@@ -100,8 +117,11 @@ class Document : public QObject {
   Song song_;
   std::uint64_t revision_ = 0;
   std::string grooveId_;
-  Score score_;
-  Performance performance_;
+  SharedTake take_;
+  mutable std::optional<Score> songScore_;  // of the song as it is, once asked for
+  mutable std::optional<Error> songError_;
+  mutable SharedTake songTake_;
+  mutable QFutureWatcher<SharedTake> performing_;
   Feel straight_;
   QUndoStack undo_;
   std::shared_ptr<const SongSnapshot> kept_;  // of the song, but for an open gesture

@@ -157,8 +157,8 @@ void DisplaceCard::readChosen() {
   const QString count = editing_.countAt(editing_.cursorAt());
   FeelCard::read();
   const Beat bar = document().groove().meter.barLength();
-  for (const TimingRow& row : timingRows(document().score(), document().performance(),
-                                         static_cast<int>(editing_.cursorAt().floorDiv(bar)))) {
+  for (const TimingRow& row :
+       timingRows(document().take(), static_cast<int>(editing_.cursorAt().floorDiv(bar)))) {
     if (row.ref != HitRef{editing_.cursorAt(), editing_.cursorPiece()}) continue;
     const Milliseconds held = row.performed - row.swung - row.parts.sum() - row.drift;
     QStringList from;
@@ -181,7 +181,7 @@ void DisplaceCard::readChosen() {
 }
 
 void DisplaceCard::readUnison() {
-  const std::vector<Unison> all = unisons(document().performance());
+  const std::vector<Unison> all = unisons(document().take().performance());
   const Unison* worst = widestWritten(all);
   together_->setEnabled(worst != nullptr && worst->plain.count() > 0.001);
   if (worst == nullptr) return unison_->setText(tr("Nothing is struck together in this groove."));
@@ -189,10 +189,10 @@ void DisplaceCard::readUnison() {
       all.begin(), all.end(), [](const Unison& u) { return u.plain > kSpreadFinding; }));
   QStringList names;
   for (const std::size_t i : worst->strokes) {
-    const Stroke& s = document().performance().strokes[i];
+    const Stroke& s = document().take().performance().strokes[i];
     names << qs((*document().song().kit)[s.piece].name);
   }
-  const Stroke& first = document().performance().strokes[worst->strokes.front()];
+  const Stroke& first = document().take().performance().strokes[worst->strokes.front()];
   const Beat at = document().groove().hits[first.hit].at;
   unison_->setText(
       tr("Widest: %1 on %2, bar %3, %4 apart%5. Above 10 ms: %6 of %7 positions")
@@ -213,10 +213,10 @@ void DisplaceCard::pullTogether() {
       pieces.insert(ref.piece);
     }
   } else {
-    const std::vector<Unison> all = unisons(document().performance());
+    const std::vector<Unison> all = unisons(document().take().performance());
     const Unison* worst = widestWritten(all);
     if (worst == nullptr) return;
-    const Stroke& first = document().performance().strokes[worst->strokes.front()];
+    const Stroke& first = document().take().performance().strokes[worst->strokes.front()];
     at.insert(document().groove().hits[first.hit].at);
   }
   const auto pulled =

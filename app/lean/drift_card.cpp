@@ -19,7 +19,6 @@ namespace uneven {
 namespace {
 
 constexpr int kRestMs = 120;
-constexpr std::int64_t kStrokesShown = 200'000;
 
 bool hasSizesOf(const Drift& drift, const DriftPreset& preset) {
   return withPreset(drift, preset) == drift;
@@ -101,6 +100,7 @@ DriftCard::DriftCard(Editing& editing, QWidget* parent)
   later_->setSingleShot(true);
   later_->setInterval(kRestMs);
   connect(later_, &QTimer::timeout, this, &DriftCard::readSong);
+  connect(&document(), &Document::songTaken, later_, qOverload<>(&QTimer::start));
 }
 
 void DriftCard::addDrift(QGridLayout* grid, const QString& name, const QString& unit,
@@ -153,29 +153,21 @@ void DriftCard::read() {
 }
 
 void DriftCard::readSong() {
-  Result<Score> score = arrange(document().song());
-  if (!score) return;
-  // As much as can be performed without a wait.
-  std::int64_t hits = 0;
-  const auto enough =
-      std::find_if(score->blocks.begin(), score->blocks.end(), [&](const Score::Block& block) {
-        hits += std::ssize(block.groove->hits);
-        return hits > kStrokesShown;
-      });
-  const bool cut = enough != score->blocks.end() && enough != score->blocks.begin();
-  const int bars = cut ? enough->firstBar : score->bars;
-  if (cut) score->blocks.erase(enough, score->blocks.end());
-  const Performance performance = perform(*score);
+  const SharedTake take = document().songTake();
+  if (!take) {
+    strip_->wait();
+    unisons_->setText(tr("A long song: being performed aside"));
+    return;
+  }
   const auto& feels = document().song().feels;
   const auto here =
       std::find_if(feels.begin(), feels.end(), [&](const Feel& f) { return f.id == feel().id; });
-  strip_->show(*score, performance, static_cast<std::uint32_t>(here - feels.begin()));
-  const std::vector<Unison> all = unisons(performance);
+  strip_->show(*take, static_cast<std::uint32_t>(here - feels.begin()));
+  const std::vector<Unison> all = unisons(take->performance());
   const Milliseconds plain = all.empty() ? Milliseconds(0) : widestWritten(all)->plain;
   const Milliseconds drifted = all.empty() ? Milliseconds(0) : widest(all)->spread;
-  unisons_->setText((cut ? tr("Widest unison of the first %1 bars: ").arg(bars)
-                         : tr("Widest unison of the song: ")) +
-                    tr("%1 as written, %2 with drift").arg(plainMs(plain), plainMs(drifted)));
+  unisons_->setText(tr("Widest unison of the song: %1 as written, %2 with drift")
+                        .arg(plainMs(plain), plainMs(drifted)));
 }
 
 }  // namespace uneven

@@ -18,12 +18,19 @@ DriftStrip::DriftStrip(QWidget* parent) : QWidget(parent) {
          "often it is how far"));
 }
 
-void DriftStrip::show(const Score& score, const Performance& performance, std::uint32_t feel) {
+void DriftStrip::wait() {
   columns_.clear();
+  waiting_ = true;
+  update();
+}
+
+void DriftStrip::show(const Take& take, std::uint32_t feel) {
+  columns_.clear();
+  waiting_ = false;
   bins_.assign(kBins, 0);
   std::vector<const Stroke*> strokes;
-  for (const Stroke& s : performance.strokes) {
-    if (score.blocks[s.block].feel == feel) strokes.push_back(&s);
+  for (const Stroke& s : take.strokes()) {
+    if (take.score().blocks[s.block].feel == feel) strokes.push_back(&s);
   }
   double sum = 0, squares = 0, most = 0;
   for (const Stroke* s : strokes) {
@@ -38,8 +45,7 @@ void DriftStrip::show(const Score& score, const Performance& performance, std::u
   update();
   if (strokes.empty() || most == 0) return;
   columns_.resize(kColumns);
-  const auto last =
-      static_cast<double>(std::max(Moment(1), performance.strokes.back().time).count());
+  const auto last = static_cast<double>(std::max(Moment(1), take.strokes().back().time).count());
   for (const Stroke* s : strokes) {
     const double ms = toMilliseconds(s->drift).count();
     const double along = std::clamp(static_cast<double>(s->time.count()) / last, 0.0, 1.0);
@@ -66,7 +72,8 @@ void DriftStrip::paintEvent(QPaintEvent* /*event*/) {
   p.drawLine(bars.bottomLeft(), bars.bottomRight());
   if (columns_.empty()) {
     p.setPen(theme::kQuiet);
-    return p.drawText(strip, Qt::AlignCenter, tr("No drift: every stroke as written"));
+    return p.drawText(strip, Qt::AlignCenter,
+                      waiting_ ? tr("…") : tr("No drift: every stroke as written"));
   }
   const double column = strip.width() / kColumns;
   const double scale = strip.height() / 2 / most_;

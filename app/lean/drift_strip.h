@@ -4,7 +4,7 @@
 
 #include <QWidget>
 
-#include "core/perform/performance.h"
+#include "core/perform/take.h"
 
 namespace uneven {
 
@@ -13,7 +13,9 @@ class DriftStrip : public QWidget {
  public:
   explicit DriftStrip(QWidget* parent = nullptr);
   // The strokes of the blocks that this feel of the score plays.
-  void show(const Score& score, const Performance& performance, std::uint32_t feel);
+  // Nothing is known yet.
+  void wait();
+  void show(const Take& take, std::uint32_t feel);
   // Of the strokes shown, in ms.
   double deviation() const { return deviation_; }
 
@@ -21,6 +23,7 @@ class DriftStrip : public QWidget {
   void paintEvent(QPaintEvent* event) override;
 
  private:
+  bool waiting_ = false;
   static constexpr int kColumns = 200;  // at most
   static constexpr int kBins = 21;
   struct Column {

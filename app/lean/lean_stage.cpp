@@ -181,7 +181,7 @@ void LeanStage::copyTable(bool csv) {
     return Q_EMIT said(tr("%1 rows copied").arg(slots_->rowCount({})));
   }
   const Document& d = editing_.document();
-  const auto rows = timingRows(d.score(), d.performance());
+  const auto rows = timingRows(d.take());
   QApplication::clipboard()->setText(
       QString::fromStdString(timingText(rows, *d.song().kit, d.groove().meter, csv ? ',' : '\t')));
   Q_EMIT said(tr("%1 rows copied").arg(rows.size()));

@@ -21,7 +21,6 @@
 namespace uneven {
 namespace {
 
-constexpr std::size_t kRepetitionsMost = 32;
 constexpr double kSnap = 0.5;  // ms
 
 Milliseconds snapped(double ms) {
@@ -38,6 +37,7 @@ LeanView::LeanView(Editing& editing, QWidget* parent) : QWidget(parent), editing
   setMinimumSize(480, 260);
   setAttribute(Qt::WA_OpaquePaintEvent);
   connect(&editing_.document(), &Document::changed, this, &LeanView::refresh);
+  connect(&editing_.document(), &Document::songTaken, this, &LeanView::refresh);
   connect(&editing_, &Editing::selectionChanged, this, [this] { update(); });
   connect(&editing_, &Editing::cursorMoved, this, [this] {
     setBar(static_cast<int>(editing_.cursorAt().floorDiv(editing_.groove().meter.barLength())));
@@ -73,23 +73,13 @@ const LeanScene& LeanView::scene() {
   viewport_.size = {static_cast<double>(width()), static_cast<double>(height())};
   viewport_.bar = std::clamp(viewport_.bar, 0, document.groove().bars - 1);
   fresh_ = true;
-  const Result<Score> repetitions =
-      repetitionsOf(document.song(), document.grooveId(), kRepetitionsMost);
-  if (!repetitions) return scene_;
-  // Played once it is the groove that we have already.
-  const bool once = repetitions->blocks.size() == 1 && !repetitions->blocks.front().morphs();
-  Performance repeated;
-  if (!once) repeated = perform(*repetitions);
-  LeanSources sources{document.score(), document.performance(),
-                      once ? document.score() : *repetitions,
-                      once ? document.performance() : repeated};
-  Performance other;
+  const SharedTake whole = editing_.document().songTake();
+  LeanSources sources{document.take(), whole.get(), nullptr};
+  SharedTake other;
   if (document.song().findFeel(compared_) != nullptr) {
-    const Song with = withFeelInForce(document.song(), document.grooveId(), compared_);
-    if (const Result<Score> score = arrangeGroove(with, document.grooveId())) {
-      other = perform(*score);
-      sources.other = &other;
-    }
+    Song with = withFeelInForce(document.song(), document.grooveId(), compared_);
+    if (auto take = Take::ofGroove(std::move(with), document.grooveId())) other = *std::move(take);
+    sources.other = other.get();
   }
   scene_ = leanScene(sources, viewport_);
   return scene_;

@@ -13,9 +13,9 @@
 namespace uneven {
 namespace {
 
-std::vector<Seam> seamsOf(const Song& song) {
-  const Result<Score> score = arrange(song);
-  return score ? seams(*score) : std::vector<Seam>{};
+std::vector<Seam> seamsOf(const Document& document) {
+  const Score* score = document.songScore();
+  return score == nullptr ? std::vector<Seam>{} : seams(*score);
 }
 
 }  // namespace
@@ -35,7 +35,7 @@ void SeamsCard::build() {
   addRow(grid, tr("Warn above"), boundField_, QStringLiteral("seam-bound"),
          tr("A change of an interval by more than this, in ms, is marked"));
   connect(boundField_, &NumberField::edited, this, [this](double ms, bool) { setBound(ms); });
-  const std::vector<Seam> found = seamsOf(document().song());
+  const std::vector<Seam> found = seamsOf(document());
   for (std::size_t i = 0; i < found.size(); ++i) {
     down_->addSpacing(8);
     Row row{found[i].section, nullptr, strongLabel({}, 13, this), nullptr};
@@ -73,7 +73,7 @@ void SeamsCard::showEvent(QShowEvent* event) {
 }
 
 void SeamsCard::read() {
-  const std::vector<Seam> found = seamsOf(document().song());
+  const std::vector<Seam> found = seamsOf(document());
   const bool same = boundField_ != nullptr && found.size() == rows_.size() &&
                     std::equal(found.begin(), found.end(), rows_.begin(),
                                [](const Seam& s, const Row& r) { return s.section == r.section; });

@@ -11,7 +11,7 @@ namespace uneven {
 TimingList::TimingList(QObject* parent) : QAbstractTableModel(parent) {}
 
 void TimingList::show(const Document& document, int bar) {
-  std::vector<TimingRow> rows = timingRows(document.score(), document.performance(), bar);
+  std::vector<TimingRow> rows = timingRows(document.take(), bar);
   const bool same = rows.size() == rows_.size();
   if (!same) beginResetModel();
   rows_ = std::move(rows);

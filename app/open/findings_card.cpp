@@ -90,7 +90,7 @@ void FindingsCard::addOpening(QVBoxLayout& rows, const std::vector<std::size_t>&
   const QString place = placeOf(static_cast<std::int32_t>(bar), at - Beat(bar) * barLength);
   rows.addWidget(strongLabel(
       first.drawn ? tr("Drawn opening, %1").arg(place) : tr("Opening, %1").arg(place), 13, list_));
-  const std::int32_t firstBar = editing_.document().score().blocks.front().firstBar;
+  const std::int32_t firstBar = editing_.document().take().score().blocks.front().firstBar;
   std::set<std::string> offered;
   std::vector<QWidget*> buttons;
   for (const std::size_t i : group) {
@@ -115,7 +115,7 @@ void FindingsCard::addOpening(QVBoxLayout& rows, const std::vector<std::size_t>&
 
 void FindingsCard::read() {
   const Document& document = editing_.document();
-  findings_ = hatFindings(document.score(), document.performance());
+  findings_ = hatFindings(document.take());
   std::vector<std::string> texts;
   for (const Finding& f : findings_) {
     texts.push_back(f.at.toString() + f.text + f.fixText + std::to_string(f.bar));

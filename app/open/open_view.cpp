@@ -15,9 +15,9 @@
 #include "app/controls/theme.h"
 #include "app/drawing/bar_painter.h"
 #include "app/drawing/stick_painter.h"
-#include "core/midi/kit_map.h"
 #include "core/song/slots.h"
 #include "core/time/count.h"
+#include "core/voice/kit_map.h"
 
 namespace uneven {
 
@@ -71,13 +71,12 @@ const OpenScene& OpenView::scene() {
   viewport_.firstBar = heldFirstBar(document.groove(), viewport_.firstBar, viewport_.bars);
   fresh_ = true;
   if (preview_) {
-    const Result<Score> score = arrangeGroove(withGroove(document.song(), *preview_), preview_->id);
-    if (score) {
-      scene_ = openScene(*preview_, *score, perform(*score), viewport_);
+    if (const auto take = Take::ofGroove(withGroove(document.song(), *preview_), preview_->id)) {
+      scene_ = openScene(**take, viewport_);
       return scene_;
     }
   }
-  scene_ = openScene(document.groove(), document.score(), document.performance(), viewport_);
+  scene_ = openScene(document.take(), viewport_);
   return scene_;
 }
 

@@ -302,7 +302,7 @@ void PedalCard::readPump() {
     cell_->setText(pump == nullptr ? QString() : QString::fromStdString(pump->cell));
   }
   lift_->setValue(pump == nullptr ? std::nullopt : std::optional<double>(100 * pump->lift));
-  const int overridden = editing_.document().performance().pedal.pressesOverridden;
+  const int overridden = editing_.document().take().performance().pedal.pressesOverridden;
   overridden_->setText(
       overridden == 0 ? QString() : tr("Presses that give way to openings: %1").arg(overridden));
 }

@@ -4,7 +4,7 @@
 
 #include "app/controls/card.h"
 #include "app/edit/editing.h"
-#include "core/midi/kit_map.h"
+#include "core/voice/kit_map.h"
 
 class QGridLayout;
 class QLabel;

@@ -12,7 +12,7 @@
 #include "app/controls/number_field.h"
 #include "app/controls/theme.h"
 #include "core/measure/level.h"
-#include "core/midi/voice.h"
+#include "core/midi/render.h"
 #include "core/perform/displacement.h"
 #include "core/time/count.h"
 
@@ -362,7 +362,7 @@ void HitCard::readFalls(const std::vector<Hit>& hits) {
   const Stroke* stroke = nullptr;
   if (hits.size() == 1) {
     const auto index = indexOf(document.groove(), *editing_.selection().begin());
-    for (const Stroke& s : document.performance().strokes) {
+    for (const Stroke& s : document.take().performance().strokes) {
       if (index && s.hit == *index && s.part == 0) stroke = &s;
     }
   }
@@ -374,20 +374,21 @@ void HitCard::readFalls(const std::vector<Hit>& hits) {
   }
   const Hit& hit = hits.front();
   const double begin = document.start().toDouble();
-  const Milliseconds start = document.score().tempo.msAt(begin);
-  const Score& score = document.score();
+  const Milliseconds start = document.take().score().tempo.msAt(begin);
+  const Score& score = document.take().score();
   const Feel& feel = score.feels[score.blocks.front().feel];
   const ShiftParts parts =
       shiftOf(feel, hit, stroke->limb, stroke->at, shareFactor(feel, document.tempo()));
   const Milliseconds displacement = parts.piece + parts.limb;
   const Milliseconds shift = toMilliseconds(stroke->time - stroke->grid);
   const Milliseconds struck = toMilliseconds(stroke->time) - start;
-  grid0_->setText(plainMs(document.score().tempo.msAt(begin + hit.at.toDouble()) - start));
+  grid0_->setText(plainMs(document.take().score().tempo.msAt(begin + hit.at.toDouble()) - start));
   swung_->setText(plainMs(toMilliseconds(stroke->grid) - start));
   displaced_->setText(signedMs(displacement));
   slots0_->setText(signedMs(shift - displacement));
   struck_->setText(plainMs(struck));
-  const double quarters = document.score().tempo.quartersAt(toMilliseconds(stroke->time)) - begin;
+  const double quarters =
+      document.take().score().tempo.quartersAt(toMilliseconds(stroke->time)) - begin;
   tick_->setText(QString::number(roundToInt(quarters * kShownPpq)));
 }
 

@@ -100,13 +100,14 @@ void LanesView::buildPreview() {
   viewport_.tall.clear();
   if (!preview_ || *preview_ == editing_.groove()) return;
   const Document& document = editing_.document();
-  const Result<Score> score = arrangeGroove(withGroove(document.song(), *preview_), preview_->id);
-  if (!score) return;
+  const Result<SharedTake> take =
+      Take::ofGroove(withGroove(document.song(), *preview_), preview_->id);
+  if (!take) return;
   Groove both = editing_.groove();
   both.hits.insert(both.hits.end(), preview_->hits.begin(), preview_->hits.end());
   viewport_.lanes = lanesFor(both, *document.song().kit, allPieces_);
   for (const Hit& hit : both.hits) viewport_.tall.push_back(hit.piece);
-  previewScene_ = strikeScene(*preview_, *score, perform(*score), viewport_);
+  previewScene_ = strikeScene(**take, viewport_);
 }
 
 void LanesView::setPlayhead(std::optional<double> quarters) {
@@ -125,7 +126,7 @@ const StrikeScene& LanesView::scene() {
     viewport_.size = {static_cast<double>(width()), static_cast<double>(height())};
     viewport_.lanes = lanesFor(document.groove(), *document.song().kit, allPieces_);
     buildPreview();
-    scene_ = strikeScene(document.groove(), document.score(), document.performance(), viewport_);
+    scene_ = strikeScene(document.take(), viewport_);
     sceneFresh_ = true;
     layerState_ = Layer::kStale;
   }

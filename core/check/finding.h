@@ -11,7 +11,7 @@
 #include <string>
 #include <vector>
 
-#include "core/perform/performance.h"
+#include "core/perform/take.h"
 #include "core/song/edit.h"
 
 namespace uneven {
@@ -49,7 +49,7 @@ inline constexpr double kLoose = 0.1;
 bool meantShut(const Groove& groove, const Hit& hit);
 
 // What the hats' pedal cannot do as written, in order of bar and position.
-std::vector<Finding> hatFindings(const Score& score, const Performance& performance);
+std::vector<Finding> hatFindings(const Take& take);
 
 // The groove with every finding about it mended, and what that brings up as well, as far as a few
 // rounds go; as it is where the song cannot be arranged, an empty one where there is none.

@@ -343,17 +343,17 @@ Groove mended(const Song& song, const std::string& grooveId) {
   if (found == nullptr) return {};
   Groove groove = *found;
   for (int round = 0; round < kRounds; ++round) {
-    const Result<Score> score = arrangeGroove(withGroove(song, groove), grooveId);
-    if (!score) break;
-    const std::vector<Finding> findings = hatFindings(*score, perform(*score));
+    const Result<SharedTake> take = Take::ofGroove(withGroove(song, groove), grooveId);
+    if (!take) break;
+    const std::vector<Finding> findings = hatFindings(**take);
     if (findings.empty()) break;
     for (const Finding& finding : findings) groove = finding.fix(std::move(groove));
   }
   return groove;
 }
 
-std::vector<Finding> hatFindings(const Score& score, const Performance& performance) {
-  return HatCheck(score, performance).run();
+std::vector<Finding> hatFindings(const Take& take) {
+  return HatCheck(take.score(), take.performance()).run();
 }
 
 }  // namespace uneven

@@ -11,13 +11,13 @@
 
 namespace uneven {
 
-std::vector<TimingRow> timingRows(const Score& alone, const Performance& performance,
-                                  std::optional<int> wanted) {
+std::vector<TimingRow> timingRows(const Take& take, std::optional<int> wanted) {
+  const Score& alone = take.score();
   const Score::Block& block = alone.blocks.front();
   const Groove& groove = *block.groove;
   const Feel& feel = alone.feels[block.feel];
   std::vector<TimingRow> out;
-  for (const Stroke& s : performance.strokes) {
+  for (const Stroke& s : take.strokes()) {
     if (s.part > 0 || (wanted && s.bar - block.firstBar != *wanted)) continue;
     const Hit& hit = groove.hits[s.hit];
     const Beat bar = block.start + hit.at - s.at;

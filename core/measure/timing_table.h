@@ -10,7 +10,7 @@
 #include <vector>
 
 #include "core/perform/displacement.h"
-#include "core/perform/performance.h"
+#include "core/perform/take.h"
 #include "core/song/edit.h"
 
 namespace uneven {
@@ -33,10 +33,9 @@ struct TimingRow {
   Milliseconds difference() const { return performed - straight; }
 };
 
-// `alone` is the score of arrangeGroove, `performance` what it performs to. In written order;
-// strokes that ornaments add are left out. Of one bar of the groove, from 0, or of all.
-std::vector<TimingRow> timingRows(const Score& alone, const Performance& performance,
-                                  std::optional<int> bar = std::nullopt);
+// Of a groove alone (Take::ofGroove), in written order; strokes that ornaments add are left out. Of
+// one bar of the groove, from 0, or of all.
+std::vector<TimingRow> timingRows(const Take& take, std::optional<int> bar = std::nullopt);
 
 // A heading and one line a row, columns divided by tabs or commas. Numbers have three decimals.
 std::string timingText(const std::vector<TimingRow>& rows, const Kit& kit, Meter meter,

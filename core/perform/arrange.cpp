@@ -187,21 +187,6 @@ Result<Score> arrange(const Song& song) {
   return score;
 }
 
-Result<Score> repetitionsOf(const Song& song, const std::string& grooveId, std::size_t most) {
-  Result<Score> score = arrange(song);
-  if (!score) return score;
-  std::erase_if(score->blocks,
-                [&](const Score::Block& block) { return block.groove->id != grooveId; });
-  if (score->blocks.size() > most) score->blocks.resize(most);
-  const auto blocks = std::ssize(score->blocks);
-  const Groove* groove = score->blocks.empty() ? nullptr : &*score->blocks.front().groove;
-  score->hits = groove == nullptr ? 0 : blocks * std::ssize(groove->hits);
-  score->strokes = groove == nullptr ? 0 : blocks * demandOf(*groove).strokes;
-  score->bars = groove == nullptr ? 0 : static_cast<int>(blocks) * groove->bars;
-  score->length = groove == nullptr ? Beat(0) : Beat(blocks) * groove->length();
-  return score;
-}
-
 Result<Score> arrangeGroove(const Song& song, const std::string& grooveId) {
   Score score = emptyScore(song);
   const Places places(song);

@@ -49,10 +49,6 @@ struct Score {
 // need not come from a file.
 Result<Score> arrange(const Song& song);
 
-// Only the first `most` blocks of one groove, where the song plays them; hits, strokes, bars and
-// length are theirs.
-Result<Score> repetitionsOf(const Song& song, const std::string& grooveId, std::size_t most);
-
 // Only one groove, where the arrangement plays it first (at the song's start when it is not
 // arranged), once. What an editor of that groove shows.
 Result<Score> arrangeGroove(const Song& song, const std::string& grooveId);

@@ -6,16 +6,17 @@
 #include <cmath>
 
 #include "core/measure/unison.h"
+#include "core/perform/take.h"
 
 namespace uneven {
 
 Result<PulledTogether> pullTogether(const Song& song, const std::string& grooveId,
                                     const std::set<Beat>& at, const std::set<PieceId>& pieces,
                                     Milliseconds above) {
-  const Result<Score> score = arrangeGroove(song, grooveId);
-  if (!score) return score.error();
-  const Performance performance = perform(*score);
-  PulledTogether out{*score->blocks.front().groove, 0, 0};
+  const Result<SharedTake> take = Take::ofGroove(song, grooveId);
+  if (!take) return take.error();
+  const Performance& performance = (*take)->performance();
+  PulledTogether out{*(*take)->score().blocks.front().groove, 0, 0};
   for (const Unison& unison : unisons(performance)) {
     std::vector<const Stroke*> named;
     Moment first = Moment::max(), last = Moment::min();

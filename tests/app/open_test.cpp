@@ -119,8 +119,7 @@ TEST_F(OpenTest, ThePumpIsSwitchedAndShaped) {
     std::string out;
     for (std::size_t i = 0; i < 4; ++i) {
       out +=
-          std::to_string(std::lround(100 * window->document().performance().strokes[i].opening)) +
-          " ";
+          std::to_string(std::lround(100 * window->document().take().strokes()[i].opening)) + " ";
     }
     return out;
   };
@@ -143,7 +142,7 @@ TEST_F(OpenTest, TheFootStrikesWhereItsLineIsClicked) {
   EXPECT_TRUE(hasHit(Beat(1), piece::kHatFoot));
   EXPECT_EQ(window->editing().cursorPiece(), piece::kHat);
   EXPECT_EQ(window->editing().cursorAt(), Beat(1, 2)) << "the chosen stroke stays chosen";
-  const auto& sounds = window->document().performance().pedal.sounds;
+  const auto& sounds = window->document().take().performance().pedal.sounds;
   ASSERT_EQ(sounds.size(), 1U);
   EXPECT_TRUE(sounds[0].written);
   QTest::mouseClick(&view(), Qt::LeftButton, Qt::NoModifier, foot);
@@ -257,7 +256,7 @@ TEST_F(OpenTest, HandAndFootAreExchangedOnTheStrokeThatShuts) {
   EXPECT_EQ(hitAt(Beat(3, 4), piece::kHatFoot).at, Beat(3, 4));
   EXPECT_FALSE(indexOf(groove(), {Beat(3, 4), piece::kHat}));
   EXPECT_EQ(by.currentText(), "The foot");
-  EXPECT_TRUE(hatFindings(window->document().score(), window->document().performance()).empty());
+  EXPECT_TRUE(hatFindings(window->document().take()).empty());
   choose(by, "The hand");
   EXPECT_TRUE(indexOf(groove(), {Beat(3, 4), piece::kHat}));
   EXPECT_EQ(groove().hits.size(), hits);
@@ -274,9 +273,7 @@ TEST_F(OpenTest, AllIsMendedInOneStep) {
   }
   window->open().showSide(OpenStage::Side::kFindings);
   QApplication::processEvents();
-  const auto findings = [&] {
-    return hatFindings(window->document().score(), window->document().performance()).size();
-  };
+  const auto findings = [&] { return hatFindings(window->document().take()).size(); };
   ASSERT_GT(findings(), 4U);
   const int steps = window->document().undoStack().count();
   QTest::mouseClick(&child<QPushButton>("mend-all"), Qt::LeftButton);
@@ -362,7 +359,7 @@ TEST_F(OpenTest, FindingsAreMendedInOneClick) {
     QApplication::sendPostedEvents(nullptr, QEvent::DeferredDelete);
     QApplication::processEvents();
   }
-  EXPECT_TRUE(hatFindings(window->document().score(), window->document().performance()).empty());
+  EXPECT_TRUE(hatFindings(window->document().take()).empty());
   EXPECT_GT(hitAt(Beat(1, 2), piece::kHat).open, 0) << "mended, not taken away";
 }
 

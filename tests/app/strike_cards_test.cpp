@@ -219,7 +219,7 @@ TEST_F(StrikeCards, AnOrnamentsGapAndVelocityAreTyped) {
   const Hit& hit = hitAt(Beat(0), piece::kHat);
   EXPECT_EQ(hit.ornamentGap, Milliseconds(42));
   EXPECT_EQ(hit.ornamentPercent, 60);
-  const auto& strokes = window->document().performance().strokes;
+  const auto& strokes = window->document().take().strokes();
   ASSERT_EQ(strokes.size(), 2U);
   EXPECT_EQ(strokes[1].time - strokes[0].time, toMoment(Milliseconds(42)));
   EXPECT_EQ(strokes[0].velocity.value(), std::lround(0.6 * hit.velocity.value()));

@@ -7,26 +7,25 @@
 #include <cmath>
 
 #include "core/check/finding.h"
-#include "core/midi/pedal_controller.h"
-#include "core/midi/voice.h"
+#include "core/midi/render.h"
 #include "core/song/edit.h"
 #include "core/vary/walk.h"
+#include "core/voice/pedal_knots.h"
 #include "tests/support/random_song.h"
 
 namespace uneven {
 namespace {
 
 struct Played {
-  Score score;
+  SharedTake take;
   Performance performance;
   double at(double ms) const { return performance.pedal.openingAt(toMoment(Milliseconds(ms))); }
 };
 
 Played onHats(const Song& song) {
-  Result<Score> score = arrange(song);
-  EXPECT_TRUE(score);
-  Performance performance = perform(*score);
-  return {*std::move(score), std::move(performance)};
+  const Result<SharedTake> take = Take::ofSong(song);
+  EXPECT_TRUE(take);
+  return {*take, (*take)->performance()};
 }
 
 // Sixteenths on the hats through one bar.
@@ -82,7 +81,7 @@ TEST(HatPedal, ABarkOpensOnItsStrokeAndIsShutOnTheNext) {
   EXPECT_EQ(p.performance.strokes[3].opening, 0);
   ASSERT_EQ(p.performance.pedal.sounds.size(), 1U);
   EXPECT_TRUE(p.performance.pedal.sounds[0].masked) << "the hand strikes there";
-  EXPECT_TRUE(hatFindings(p.score, p.performance).empty());
+  EXPECT_TRUE(hatFindings(*p.take).empty());
 }
 
 TEST(HatPedal, EighthsPumpedUnderSixteenthsLeaveTheEsAndAsOpen) {
@@ -141,7 +140,7 @@ TEST(HatPedal, AWayThatIsTooLongArrivesLate) {
   EXPECT_NEAR(p.performance.strokes[1].opening, 1 - 37.5 / 60, 1e-4) << "already on its way";
   EXPECT_EQ(p.performance.strokes[2].opening, 1);
   EXPECT_NEAR(p.performance.strokes[3].opening, 1 - 37.5 / 60, 1e-4);
-  const std::vector<Finding> findings = hatFindings(p.score, p.performance);
+  const std::vector<Finding> findings = hatFindings(*p.take);
   std::map<FindingKind, Finding> byKind;
   for (const Finding& f : findings) byKind[f.kind] = f;
   ASSERT_TRUE(byKind.contains(FindingKind::kNoRoom));
@@ -156,7 +155,7 @@ TEST(HatPedal, AWayThatIsTooLongArrivesLate) {
   // The fix mends it.
   song.grooves[0] = SharedValue<Groove>(byKind[FindingKind::kLateClose].fix(*song.grooves[0]));
   const Played mended = onHats(song);
-  EXPECT_TRUE(hatFindings(mended.score, mended.performance).empty());
+  EXPECT_TRUE(hatFindings(*mended.take).empty());
 }
 
 TEST(HatPedal, AFootInTwoPlacesAndAnEarlyCloseAreFoundAndMended) {
@@ -175,7 +174,7 @@ TEST(HatPedal, AFootInTwoPlacesAndAnEarlyCloseAreFoundAndMended) {
     g.hits = {hat, foot, second};
   });
   Played p = onHats(song);
-  std::vector<Finding> findings = hatFindings(p.score, p.performance);
+  std::vector<Finding> findings = hatFindings(*p.take);
   ASSERT_EQ(findings.size(), 2U);
   EXPECT_EQ(findings[0].kind, FindingKind::kTwoPlaces);
   EXPECT_EQ(findings[1].kind, FindingKind::kEarlyClose);
@@ -185,7 +184,7 @@ TEST(HatPedal, AFootInTwoPlacesAndAnEarlyCloseAreFoundAndMended) {
     song.grooves[0] = SharedValue<Groove>(finding.fix(*song.grooves[0]));
   }
   p = onHats(song);
-  EXPECT_TRUE(hatFindings(p.score, p.performance).empty());
+  EXPECT_TRUE(hatFindings(*p.take).empty());
 }
 
 TEST(HatPedal, ADrawnOpeningIsMeasuredAsAStrokesIs) {
@@ -194,7 +193,7 @@ TEST(HatPedal, ADrawnOpeningIsMeasuredAsAStrokesIs) {
   draw(song, Beat(5, 8), 0.8, Beat(1, 8));
   const Played p = onHats(song);
   std::map<FindingKind, Finding> byKind;
-  for (const Finding& f : hatFindings(p.score, p.performance)) byKind[f.kind] = f;
+  for (const Finding& f : hatFindings(*p.take)) byKind[f.kind] = f;
   ASSERT_TRUE(byKind.contains(FindingKind::kLateClose));
   const Finding& late = byKind[FindingKind::kLateClose];
   EXPECT_EQ(late.drawn, Beat(5, 8));
@@ -208,7 +207,7 @@ TEST(HatPedal, ADrawnOpeningIsMeasuredAsAStrokesIs) {
   EXPECT_NEAR(fixed.pedal->moves[0].open, 0.31, 1e-9);
   song.grooves[0] = SharedValue<Groove>(fixed);
   const Played after = onHats(song);
-  EXPECT_TRUE(hatFindings(after.score, after.performance).empty());
+  EXPECT_TRUE(hatFindings(*after.take).empty());
 }
 
 TEST(HatPedal, AStrokeWhereAnOpeningIsDrawnBelongsToIt) {
@@ -218,7 +217,7 @@ TEST(HatPedal, AStrokeWhereAnOpeningIsDrawnBelongsToIt) {
   EXPECT_NEAR(p.performance.strokes[4].opening, 0.5, 1e-6);
   EXPECT_FALSE(meantShut(*song.grooves[0], song.grooves[0]->hits[4]));
   EXPECT_TRUE(meantShut(*song.grooves[0], song.grooves[0]->hits[5]));
-  EXPECT_TRUE(hatFindings(p.score, p.performance).empty());
+  EXPECT_TRUE(hatFindings(*p.take).empty());
 }
 
 TEST(HatPedal, AFootThatStrikesWhereTheHatsOpenIsTakenOff) {
@@ -239,7 +238,7 @@ TEST(HatPedal, AFootThatStrikesWhereTheHatsOpenIsTakenOff) {
       g = withHit(std::move(g), foot);
     });
     const Played p = onHats(song);
-    const std::vector<Finding> findings = hatFindings(p.score, p.performance);
+    const std::vector<Finding> findings = hatFindings(*p.take);
     ASSERT_EQ(findings.size(), 1U) << drawn;
     EXPECT_EQ(findings[0].kind, FindingKind::kTwoPlaces);
     EXPECT_EQ(findings[0].text, "the foot strikes where the hats are to open");
@@ -247,7 +246,7 @@ TEST(HatPedal, AFootThatStrikesWhereTheHatsOpenIsTakenOff) {
     song.grooves[0] = SharedValue<Groove>(findings[0].fix(*song.grooves[0]));
     EXPECT_FALSE(indexOf(*song.grooves[0], {Beat(1), piece::kHatFoot}));
     const Played after = onHats(song);
-    EXPECT_TRUE(hatFindings(after.score, after.performance).empty());
+    EXPECT_TRUE(hatFindings(*after.take).empty());
   }
 }
 
@@ -350,7 +349,7 @@ TEST(HatPedal, WhatStaysOpenIsFound) {
            Beat(testing::pick(random, 0, 6), 8));
     }
     const Played p = onHats(song);
-    const bool found = !hatFindings(p.score, p.performance).empty();
+    const bool found = !hatFindings(*p.take).empty();
     const Groove& groove = *song.grooves[0];
     for (const Stroke& s : p.performance.strokes) {
       if (!meantShut(groove, groove.hits[s.hit]) || s.opening <= kLoose) continue;
@@ -368,7 +367,7 @@ TEST(HatPedal, FixesNeverMakeItWorse) {
     open(song, static_cast<std::size_t>(testing::pick(random, 1, 14)), 1, Beat(1, 4));
     for (int round = 0; round < 6; ++round) {
       const Played p = onHats(song);
-      const std::vector<Finding> findings = hatFindings(p.score, p.performance);
+      const std::vector<Finding> findings = hatFindings(*p.take);
       if (findings.empty()) break;
       ASSERT_LT(round, 5) << findings[0].text;
       song.grooves[0] = SharedValue<Groove>(findings[0].fix(*song.grooves[0]));
@@ -400,7 +399,7 @@ TEST(HatPedal, AllMendedIsMended) {
     }
     const auto findingsOf = [](const Song& s) {
       const Played p = onHats(s);
-      return hatFindings(p.score, p.performance);
+      return hatFindings(*p.take);
     };
     const auto openings = [](const Groove& g) {
       return std::count_if(g.hits.begin(), g.hits.end(), [](const Hit& h) { return h.open > 0; });
@@ -416,11 +415,12 @@ TEST(HatPedal, AllMendedIsMended) {
 }
 
 // Whether corners of the path stand too near each other there for both to be sent.
-bool crowded(const HatPedal& pedal, std::int64_t fromUs, std::int64_t toUs) {
+bool crowded(const HatPedal& pedal, Moment from, Moment to) {
+  const Moment ms = toMoment(Milliseconds(1));
   for (std::size_t k = 1; k < pedal.path.size(); ++k) {
-    const std::int64_t a = pedal.path[k - 1].time.count() / 1000;
-    const std::int64_t b = pedal.path[k].time.count() / 1000;
-    if (b >= fromUs - 2000 && a <= toUs + 2000 && b - a < 1000) return true;
+    const Moment a = pedal.path[k - 1].time;
+    const Moment b = pedal.path[k].time;
+    if (b >= from - 2 * ms && a <= to + 2 * ms && b - a < ms) return true;
   }
   return false;
 }
@@ -434,24 +434,21 @@ TEST(PedalController, GivesThePathWithinTwoSteps) {
     const Played p = onHats(testing::randomSong(random));
     const HatPedal& pedal = p.performance.pedal;
     if (pedal.path.empty()) continue;
-    // A tick a microsecond: the rounding to ticks is left out here.
-    const auto found = pedalKnots(pedal, 127, [](Moment t) { return t.count() / 1000; });
+    const auto found = pedalKnots(pedal, 127, std::min(Moment(0), pedal.path.front().time));
     corners += pedal.path.size();
     knots += found.size();
     for (std::size_t k = 1; k < found.size(); ++k) {
-      ASSERT_GE(found[k].tick - found[k - 1].tick, 999) << "at most one a millisecond";
+      ASSERT_GE(found[k].time - found[k - 1].time, toMoment(Milliseconds(1)));
     }
     for (std::size_t k = 0; k + 1 < found.size(); ++k) {
       for (int step = 0; step <= 8; ++step) {
         const double along = step / 8.0;
-        const double tick = std::lerp(static_cast<double>(found[k].tick),
-                                      static_cast<double>(found[k + 1].tick), along);
+        const Moment time = found[k].time + (found[k + 1].time - found[k].time) * step / 8;
         const double read = std::lerp(found[k].value, found[k + 1].value, along);
-        const double wanted =
-            127 * (1 - pedal.openingAt(Moment(static_cast<std::int64_t>(1000 * tick))));
+        const double wanted = 127 * (1 - pedal.openingAt(time));
         // Corners less than a millisecond apart cannot both be sent.
         ASSERT_NEAR(read, wanted, 2 + 127 * 0.1) << "never far off";
-        if (!crowded(pedal, found[k].tick, found[k + 1].tick)) {
+        if (!crowded(pedal, found[k].time, found[k + 1].time)) {
           ASSERT_NEAR(read, wanted, 2.0) << i << " " << k;
           ++strict;
         }
@@ -466,12 +463,11 @@ TEST(PedalController, TheOtherDirectionIsItsMirror) {
   Song song = sixteenths(98);
   open(song, 2, 0.5, Beat(1, 4));
   const HatPedal pedal = onHats(song).performance.pedal;
-  const auto tick = [](Moment t) { return t.count() / 1'000'000; };
-  const auto down = pedalKnots(pedal, 127, tick);
-  const auto up = pedalKnots(pedal, 0, tick);
+  const auto down = pedalKnots(pedal, 127, Moment(0));
+  const auto up = pedalKnots(pedal, 0, Moment(0));
   ASSERT_EQ(down.size(), up.size());
   for (std::size_t i = 0; i < down.size(); ++i) {
-    EXPECT_EQ(down[i].tick, up[i].tick);
+    EXPECT_EQ(down[i].time, up[i].time);
     EXPECT_NEAR(down[i].value + up[i].value, 127, 1);
   }
 }

@@ -4,8 +4,8 @@
 #include <gtest/gtest.h>
 
 #include "core/io/song_json.h"
+#include "core/midi/render.h"
 #include "core/midi/smf.h"
-#include "core/midi/voice.h"
 #include "core/perform/performance.h"
 #include "tests/support/process.h"
 #include "tests/support/random_song.h"

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "core/midi/kit_map.h"
+#include "core/voice/kit_map.h"
 
 #include <gtest/gtest.h>
 

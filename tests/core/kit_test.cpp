@@ -2,9 +2,9 @@
 #include <gtest/gtest.h>
 
 #include "core/io/song_json.h"
-#include "core/midi/kit_map.h"
 #include "core/song/core_groove.h"
 #include "core/song/limbs.h"
+#include "core/voice/kit_map.h"
 #include "tests/support/random_song.h"
 
 namespace uneven {

@@ -4,8 +4,8 @@
 #include <gtest/gtest.h>
 
 #include "core/io/song_json.h"
+#include "core/midi/render.h"
 #include "core/midi/smf.h"
-#include "core/midi/voice.h"
 
 namespace uneven {
 namespace {
@@ -117,24 +117,6 @@ TEST(Limits, ManyOpenHitsNearOnePlaceAndManyGrooves) {
   EXPECT_GT(answered(songText("", grooves, sections)), 100'000U);
   EXPECT_EQ(arrangeGroove(*readSong(songText("", grooves, sections), "small"), "0")->length,
             Beat(4));
-}
-
-TEST(Limits, RepetitionsTellTheirOwnSize) {
-  const auto song = readSong(
-      songText("",
-               R"({"id": "a", "bars": 2, "hits": [{"at": "0", "piece": "kick", "velocity": 9, )"
-               R"("ornament": "flam"}]}, {"id": "b"})",
-               R"({"groove": "b", "repeat": 5}, {"groove": "a", "repeat": 9})"),
-      "small");
-  ASSERT_TRUE(song) << song.error().line();
-  const auto score = repetitionsOf(*song, "a", 3);
-  ASSERT_TRUE(score);
-  EXPECT_EQ(score->hits, 3);
-  EXPECT_EQ(score->bars, 6);
-  EXPECT_EQ(score->length, Beat(24));
-  EXPECT_GE(score->strokes, 6);
-  EXPECT_LT(score->strokes, 20) << "not the whole song's";
-  EXPECT_EQ(score->songLength, Beat(4 * 23));
 }
 
 }  // namespace

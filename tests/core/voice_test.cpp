@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "core/midi/voice.h"
+#include "core/midi/render.h"
 
 #include <gtest/gtest.h>
 

@@ -13,12 +13,10 @@ namespace {
 
 LeanScene leanSceneOf(const Song& song, LeanViewport viewport = {{1000, 500}, 0, 1.5}) {
   const std::string id = song.grooves[0]->id;
-  const Result<Score> alone = arrangeGroove(song, id);
-  const Result<Score> all = repetitionsOf(song, id, 8);
-  EXPECT_TRUE(alone && all);
-  const Performance one = perform(*alone);
-  const Performance many = perform(*all);
-  return leanScene({*alone, one, *all, many}, viewport);
+  const auto alone = Take::ofGroove(song, id);
+  const auto whole = Take::ofSong(song);
+  EXPECT_TRUE(alone && whole);
+  return leanScene({**alone, whole->get(), nullptr}, viewport);
 }
 
 Song leaning() {
@@ -126,8 +124,7 @@ TEST(LeanScene, AnyGrooveHasAStickForEveryHitOfItsBar) {
 
 TEST(TimingTable, HasALineForEachStroke) {
   const Song song = leaning();
-  const Result<Score> alone = arrangeGroove(song, song.grooves[0]->id);
-  const auto rows = timingRows(*alone, perform(*alone));
+  const auto rows = timingRows(**Take::ofGroove(song, song.grooves[0]->id));
   const std::string csv = timingText(rows, *song.kit, {4, 4}, ',');
   EXPECT_EQ(std::count(csv.begin(), csv.end(), '\n'), 17);
   // The snare on 2: straight 500 ms, 14 ms late, 26.88 ticks of 960 (arithmetic).

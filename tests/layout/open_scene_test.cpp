@@ -12,9 +12,9 @@ namespace uneven {
 namespace {
 
 OpenScene openSceneOf(const Song& song, OpenViewport viewport = {{900, 600}, 0, 2}) {
-  const Result<Score> score = arrangeGroove(song, song.grooves[0]->id);
-  EXPECT_TRUE(score);
-  return openScene(*song.grooves[0], *score, perform(*score), viewport);
+  const auto take = Take::ofGroove(song, song.grooves[0]->id);
+  EXPECT_TRUE(take);
+  return openScene(**take, viewport);
 }
 
 Song openSong() {

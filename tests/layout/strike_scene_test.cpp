@@ -28,16 +28,13 @@ TEST(TimeAxis, GoesThereAndBackExactly) {
 
 struct Scene {
   Song song;
-  Score score;
-  Performance performance;
+  SharedTake take;
   StrikeScene scene;
 };
 
 Scene sceneOf(const Song& song, const StrikeViewport& viewport) {
-  const Groove& groove = *song.grooves[0];
-  Scene out{song, *arrangeGroove(song, groove.id), {}, {}};
-  out.performance = perform(out.score);
-  out.scene = strikeScene(groove, out.score, out.performance, viewport);
+  Scene out{song, *Take::ofGroove(song, song.grooves[0]->id), {}};
+  out.scene = strikeScene(*out.take, viewport);
   return out;
 }
 
@@ -175,9 +172,8 @@ TEST(StrikeScene, LanesOfLimbsHoldWhatEachLimbStrikes) {
     StrikeViewport viewport = viewportFor(song);
     viewport.byLimb = true;
     viewport.bars = 64;
-    const Score score = *arrangeGroove(song, song.grooves[0]->id);
     const Groove& groove = *song.grooves[0];
-    const StrikeScene scene = strikeScene(groove, score, perform(score), viewport);
+    const StrikeScene scene = strikeScene(**Take::ofGroove(song, groove.id), viewport);
     ASSERT_EQ(scene.lanes.size(), 4U);
     const std::vector<Limb> limbs = limbsOf(groove, *song.kit);
     std::size_t played = 0;

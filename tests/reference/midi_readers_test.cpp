@@ -9,8 +9,8 @@
 #include <sstream>
 
 #include "core/io/song_json.h"
+#include "core/midi/render.h"
 #include "core/midi/smf.h"
-#include "core/midi/voice.h"
 #include "core/song/edit.h"
 #include "tests/support/process.h"
 #include "tests/support/random_song.h"

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Looking notes up, and the maps that come with the program.
-#include "core/midi/kit_map.h"
+#include "core/voice/kit_map.h"
 
 #include <cassert>
 

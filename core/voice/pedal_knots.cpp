@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Thinning the pedal's path.
-#include "core/midi/pedal_controller.h"
+#include "core/voice/pedal_knots.h"
 
 #include <algorithm>
 #include <cmath>
@@ -35,45 +35,31 @@ bool straight(const std::vector<Corner>& corners, std::size_t a, std::size_t b) 
 
 }  // namespace
 
-std::vector<ControllerKnot> pedalKnots(const HatPedal& pedal, int down,
-                                       const std::function<std::int64_t(Moment)>& tickOf) {
+std::vector<PedalKnot> pedalKnots(const HatPedal& pedal, int down, Moment start) {
   const auto valueOf = [&](double opening) {
     return down > 0 ? 127 * (1 - opening) : 127 * opening;
   };
   std::vector<Corner> corners;
   corners.reserve(pedal.path.size() + 1);
-  const bool early = !pedal.path.empty() && tickOf(pedal.path.front().time) < 0;
-  if (early) {
-    // What comes before the file is where it is at the file's start.
-    corners.push_back({Moment(0), valueOf(pedal.openingAt(Moment(0)))});
-  } else if (pedal.path.empty() || tickOf(pedal.path.front().time) > 0) {
+  if (pedal.path.empty() || pedal.path.front().time != start) {
+    const bool early = !pedal.path.empty() && pedal.path.front().time < start;
     const double first = pedal.path.empty() ? 0 : pedal.path.front().opening;
-    // Without a lead-in the file starts with the song; with one, before everything.
-    const bool fromZero = tickOf(Moment(0)) == 0;
-    corners.push_back({fromZero ? Moment(0) : Moment::min() / 4, valueOf(first)});
+    corners.push_back({start, valueOf(early ? pedal.openingAt(start) : first)});
   }
   for (const PedalVertex& vertex : pedal.path) {
-    if (early && vertex.time <= Moment(0)) continue;
+    if (vertex.time < start || (vertex.time == start && !corners.empty())) continue;
     corners.push_back({vertex.time, valueOf(vertex.opening)});
   }
   for (std::size_t i = corners.size(); i-- > 0;) {
     const bool flat = i + 1 < corners.size() && corners[i].value == corners[i + 1].value;
     corners[i].flatTo = flat ? corners[i + 1].flatTo : i + 1;
   }
-  std::vector<ControllerKnot> out;
+  std::vector<PedalKnot> out;
   const Moment apart = toMoment(Milliseconds(1));
-  std::vector<Moment> sent;  // of each knot
   const auto put = [&](const Corner& corner) {
-    const bool start = corner.time < Moment::min() / 8;
-    const std::int64_t tick = start ? 0 : std::max<std::int64_t>(0, tickOf(corner.time));
-    const ControllerKnot knot{tick, static_cast<int>(std::lround(corner.value))};
     // The last corner may stand too near; it counts more than the one before.
-    while (!out.empty() && (out.back().tick == tick || corner.time - sent.back() < apart)) {
-      out.pop_back();
-      sent.pop_back();
-    }
-    out.push_back(knot);
-    sent.push_back(corner.time);
+    while (!out.empty() && corner.time - out.back().time < apart) out.pop_back();
+    out.push_back({corner.time, static_cast<int>(std::lround(corner.value))});
   };
   std::size_t at = 0;
   while (at < corners.size()) {
@@ -85,8 +71,6 @@ std::vector<ControllerKnot> pedalKnots(const HatPedal& pedal, int down,
     while (next + 1 < corners.size() && corners[next].time - corners[at].time < apart) ++next;
     at = next;
   }
-  // An unchanging end says nothing new.
-  while (out.size() > 1 && out.back().value == out[out.size() - 2].value) out.pop_back();
   return out;
 }
 

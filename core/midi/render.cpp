@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Voicing: notes, their ends, and the conductor's track.
-#include "core/midi/voice.h"
+// Quantising: notes and their ends on ticks, and the conductor's track.
+#include "core/midi/render.h"
 
 #include <fmt/format.h>
 
@@ -10,7 +10,7 @@
 #include <optional>
 #include <utility>
 
-#include "core/midi/pedal_controller.h"
+#include "core/voice/notes.h"
 
 namespace uneven {
 namespace {
@@ -46,6 +46,8 @@ class FileClock {
   std::int64_t tickOf(Moment time) const {
     return roundToInt(tempo_.quartersAt(toMilliseconds(time) + lead_) * ppq_);
   }
+  // Of the file, on the song's clock.
+  Moment start() const { return toMoment(-lead_); }
   const TempoMap& tempo() const { return tempo_; }
   int ppq() const { return ppq_; }
 
@@ -202,99 +204,68 @@ class NoteWeaver {
   std::size_t done_ = 0;  // of pending_
 };
 
-// Notes of a map by piece and stroke, found once rather than for each stroke.
-class NoteTable {
- public:
-  NoteTable(const KitMap& map, const Kit& kit) : map_(map), kit_(kit) {}
-  // -1 when the map has none.
-  int noteOf(const Stroke& s) {
-    const auto key =
-        (static_cast<std::size_t>(s.piece.value) << 4) | static_cast<std::size_t>(s.stroke);
-    if (s.opening > 0) return look(s);
-    if (key >= shut_.size()) shut_.resize(key + 1, kNotAsked);
-    if (shut_[key] == kNotAsked) shut_[key] = look(s);
-    return shut_[key];
-  }
-  // Of the same stroke on shut hats.
-  int shutNote(const Stroke& s) {
-    Stroke shut = s;
-    shut.opening = 0;
-    return noteOf(shut);
-  }
-
- private:
-  static constexpr int kNotAsked = -2;
-  int look(const Stroke& s) const {
-    const KitMapRow* row = rowFor(map_, kit_[s.piece], s.stroke, s.opening);
-    return row == nullptr ? -1 : row->note;
-  }
-  const KitMap& map_;
-  const Kit& kit_;
-  std::vector<int> shut_;
-};
-
 std::string strokes(int count) {
   return count == 1 ? "1 stroke" : fmt::format("{} strokes", count);
 }
 
-class Voicing {
+// Notes on the file's ticks.
+class Quantiser {
  public:
-  Voicing(const Score& score, const Performance& performance, const KitMap& map,
-          const FileClock& clock, MidiTrack& track)
-      : score_(score),
-        performance_(performance),
+  Quantiser(const Take& take, const Notes& notes, const KitMap& map, const FileClock& clock,
+            MidiTrack& track)
+      : take_(take),
+        notes_(notes),
         map_(map),
         clock_(clock),
-        notes_(map, *score.kit),
         weaver_(map.channel, std::max(1, clock.ppq() / 8), track.events) {
-    track.events.reserve(2 * (performance.strokes.size() + performance.pedal.sounds.size()));
+    track.events.reserve(2 * notes.events.size());
   }
 
   void run() {
-    const std::vector<FootSound>& sounds = performance_.pedal.sounds;
-    auto sound = sounds.begin();
-    std::int64_t last = clock_.songTick(score_.length);
-    for (std::uint32_t i = 0; i < performance_.strokes.size(); ++i) {
-      const Stroke& s = performance_.strokes[i];
-      for (; sound != sounds.end() && sound->time < s.time; ++sound) shutHats(*sound);
-      last = std::max(last, strike(s, i));
-    }
-    for (; sound != sounds.end(); ++sound) shutHats(*sound);
+    for (const NoteEvent& event : notes_.events) put(event);
+    std::int64_t last = clock_.songTick(take_.score().length);
+    if (!take_.strokes().empty()) last = std::max(last, tickFrom(take_.strokes().back().time));
     weaver_.finish(last);
   }
 
   std::vector<std::string> notices() const {
     std::vector<std::string> out;
-    for (const auto& [piece, count] : unmapped_) {
+    const Performance& performance = take_.performance();
+    for (const auto& [piece, count] : notes_.unmapped) {
       out.push_back(fmt::format("the map \"{}\" has no note for {}: {} left out", map_.name,
-                                (*score_.kit)[piece].name, strokes(count)));
+                                (*take_.score().kit)[piece].name, strokes(count)));
     }
-    if (beforeStart_ > 0) {
+    int beforeStart = 0;
+    while (beforeStart < std::ssize(take_.strokes()) &&
+           clock_.tickOf(take_.strokes()[static_cast<std::size_t>(beforeStart)].time) < 0) {
+      ++beforeStart;
+    }
+    if (beforeStart > 0) {
       out.push_back(fmt::format(
           "{} before the start of the file, the earliest by {:.1f} ms, put at tick 0 (a lead-in "
           "keeps what comes early)",
-          strokes(beforeStart_), earliestMs_));
+          strokes(beforeStart), -toMilliseconds(take_.strokes().front().time).count()));
     }
-    if (performance_.squeezed > 0) {
+    if (performance.squeezed > 0) {
       out.push_back(fmt::format("{} squeezed: the stroke before on the same piece is too near",
-                                performance_.squeezed == 1
+                                performance.squeezed == 1
                                     ? std::string("1 ornament")
-                                    : fmt::format("{} ornaments", performance_.squeezed)));
+                                    : fmt::format("{} ornaments", performance.squeezed)));
     }
-    if (performance_.held > 0) {
+    if (performance.held > 0) {
       out.push_back(fmt::format("{} held: it would pass its neighbour on the same piece",
-                                strokes(performance_.held)));
+                                strokes(performance.held)));
     }
-    if (performance_.limited > 0) {
+    if (performance.limited > 0) {
       out.push_back(fmt::format("{} displaced no further than its role's limit",
-                                strokes(performance_.limited)));
+                                strokes(performance.limited)));
     }
-    if (performance_.pedal.pressesOverridden > 0) {
+    if (performance.pedal.pressesOverridden > 0) {
       out.push_back(
           fmt::format("{} of the pump give way to openings that are written",
-                      performance_.pedal.pressesOverridden == 1
+                      performance.pedal.pressesOverridden == 1
                           ? std::string("1 press")
-                          : fmt::format("{} presses", performance_.pedal.pressesOverridden)));
+                          : fmt::format("{} presses", performance.pedal.pressesOverridden)));
     }
     if (doubled_ > 0) {
       out.push_back(fmt::format("{} on the note and tick of another; the louder was kept",
@@ -304,89 +275,60 @@ class Voicing {
   }
 
  private:
-  std::int64_t strike(const Stroke& s, std::uint32_t index) {
-    std::int64_t tick = clock_.tickOf(s.time);
-    if (tick < 0) {
-      ++beforeStart_;
-      earliestMs_ = std::max(earliestMs_, -toMilliseconds(s.time).count());
-      tick = 0;
-    }
-    const int note = notes_.noteOf(s);
-    if (note < 0) {
-      ++unmapped_[s.piece];
-      return tick;
-    }
-    const bool hats = s.piece == piece::kHat || s.piece == piece::kHatFoot;
-    if (hats && openNote_ >= 0 && openNote_ != note) {
-      weaver_.endUpTo(tick);
-      weaver_.end(openNote_, tick);
-    }
-    // A zone with a note of its own rings until it is shut.
-    const bool open = s.piece == piece::kHat && s.opening > 0 && note != notes_.shutNote(s);
-    countLost(weaver_.noteOn(tick, note, s.velocity, index, open));
-    if (hats) openNote_ = open ? note : -1;
-    return tick;
+  std::int64_t tickFrom(Moment time) const {
+    return std::max<std::int64_t>(0, clock_.tickOf(time));
   }
 
-  void countLost(std::optional<std::uint32_t> lost) {
-    if (lost && *lost != MidiEvent::kNoStroke) ++doubled_;
-  }
-
-  // The foot ends an open sound, or sounds by itself.
-  void shutHats(const FootSound& sound) {
-    if (sound.masked || sound.written) return;  // a stroke does it
-    const std::int64_t tick = std::max<std::int64_t>(0, clock_.tickOf(sound.time));
-    weaver_.endUpTo(tick);
-    const int openNote = openNote_;
-    openNote_ = -1;
-    if (openNote >= 0 && map_.shutBy == ShutBy::kPolyPressure) {
-      weaver_.polyPressure(tick, openNote, 127);
+  void put(const NoteEvent& event) {
+    const std::int64_t tick = tickFrom(event.time);
+    switch (event.kind) {
+      case NoteEvent::Kind::kStrike: {
+        const auto lost =
+            weaver_.noteOn(tick, event.note, Velocity(event.velocity), event.stroke, event.rings);
+        if (lost && *lost != MidiEvent::kNoStroke) ++doubled_;
+        break;
+      }
+      case NoteEvent::Kind::kShut:
+        weaver_.endUpTo(tick);
+        weaver_.end(event.note, tick);
+        break;
+      case NoteEvent::Kind::kPressure:
+        weaver_.polyPressure(tick, event.note, event.velocity);
+        break;
     }
-    if (openNote >= 0) weaver_.end(openNote, tick);
-    const bool ended = openNote >= 0 && map_.shutBy == ShutBy::kPolyPressure;
-    if (ended || sound.velocity == 0) return;
-    const bool byHandNote = openNote >= 0 && map_.shutBy == ShutBy::kClosedNote;
-    const Kit& kit = *score_.kit;
-    const KitMapRow* row =
-        rowFor(map_, kit[byHandNote ? piece::kHat : piece::kHatFoot], StrokeKind::kNormal, 0);
-    if (row == nullptr) return;
-    countLost(
-        weaver_.noteOn(tick, row->note, Velocity(sound.velocity), MidiEvent::kNoStroke, false));
   }
 
-  const Score& score_;
-  const Performance& performance_;
+  const Take& take_;
+  const Notes& notes_;
   const KitMap& map_;
   const FileClock& clock_;
-  NoteTable notes_;
   NoteWeaver weaver_;
-  int openNote_ = -1;  // the hats' note that sounds until it is shut
-  std::map<PieceId, int> unmapped_;
-  int beforeStart_ = 0;
-  double earliestMs_ = 0;
   int doubled_ = 0;
 };
 
-// The pedal's path, woven between the notes; where ticks are equal the controller comes first.
-// Returns how many events there are.
-std::size_t weavePedal(const Performance& performance, const KitMap& map, const FileClock& clock,
-                       std::vector<MidiEvent>& events) {
-  // Hats that are never opened need no pedal.
-  if (map.pedalController < 0 || performance.pedal.path.empty()) return 0;
-  const auto knots =
-      pedalKnots(performance.pedal, map.pedalDown, [&](Moment time) { return clock.tickOf(time); });
-  std::vector<MidiEvent> woven;
-  woven.reserve(events.size() + knots.size());
-  auto event = events.begin();
-  for (const ControllerKnot& knot : knots) {
-    for (; event != events.end() && event->tick < knot.tick; ++event) woven.push_back(*event);
-    woven.push_back(
-        {knot.tick, MidiEvent::kNoStroke, static_cast<std::uint8_t>(0xB0 | (map.channel - 1)),
-         static_cast<std::uint8_t>(map.pedalController), static_cast<std::uint8_t>(knot.value)});
+// The pedal's knots on ticks: of two on one tick the later stays, and an unchanging end says
+// nothing new.
+std::vector<MidiEvent> pedalEvents(const Notes& notes, const KitMap& map, const FileClock& clock) {
+  std::vector<MidiEvent> out;
+  for (const PedalKnot& knot : notes.pedal) {
+    const std::int64_t tick = std::max<std::int64_t>(0, clock.tickOf(knot.time));
+    while (!out.empty() && out.back().tick == tick) out.pop_back();
+    out.push_back({tick, MidiEvent::kNoStroke, static_cast<std::uint8_t>(0xB0 | (map.channel - 1)),
+                   static_cast<std::uint8_t>(map.pedalController),
+                   static_cast<std::uint8_t>(knot.value)});
   }
-  woven.insert(woven.end(), event, events.end());
+  while (out.size() > 1 && out.back().data2 == out[out.size() - 2].data2) out.pop_back();
+  return out;
+}
+
+// Between the notes; where ticks are equal the controller comes first.
+void weaveIn(const std::vector<MidiEvent>& pedal, std::vector<MidiEvent>& events) {
+  if (pedal.empty()) return;
+  std::vector<MidiEvent> woven;
+  woven.reserve(events.size() + pedal.size());
+  std::merge(pedal.begin(), pedal.end(), events.begin(), events.end(), std::back_inserter(woven),
+             [](const MidiEvent& a, const MidiEvent& b) { return a.tick < b.tick; });
   events = std::move(woven);
-  return knots.size();
 }
 
 // One track for each piece that is struck, in the kit's order. A note's end follows its note.
@@ -439,22 +381,24 @@ Result<Done> checkOptions(const RenderOptions& options) {
 
 }  // namespace
 
-Result<Rendering> voice(const Song& song, const Score& score, const Performance& performance,
-                        const KitMap& map, const RenderOptions& options) {
+Result<Rendering> render(const Take& take, const KitMap& map, const RenderOptions& options) {
   if (const Status ok = checkOptions(options); !ok) return ok.error();
-  const FileClock clock(score, options);
+  const FileClock clock(take.score(), options);
+  const Notes notes = voice(take, map, clock.start());
   Rendering out;
   out.sequence.type = options.type;
   out.sequence.ticksPerQuarter = options.ppq;
-  MidiTrack conductor = conductorTrack(song, score, clock);
+  MidiTrack conductor = conductorTrack(take.song(), take.score(), clock);
   MidiTrack drums;
-  Voicing voicing(score, performance, map, clock, drums);
-  voicing.run();
+  Quantiser quantiser(take, notes, map, clock, drums);
+  quantiser.run();
   drums.endTick = conductor.endTick;
-  out.notices = voicing.notices();
-  if (const std::size_t knots = weavePedal(performance, map, clock, drums.events); knots > 1) {
-    out.notices.push_back(fmt::format("{} events of controller {} carry the hats' pedal", knots,
-                                      map.pedalController));
+  out.notices = quantiser.notices();
+  const std::vector<MidiEvent> pedal = pedalEvents(notes, map, clock);
+  weaveIn(pedal, drums.events);
+  if (pedal.size() > 1) {
+    out.notices.push_back(fmt::format("{} events of controller {} carry the hats' pedal",
+                                      pedal.size(), map.pedalController));
   }
   if (options.type == 0) {
     conductor.events = std::move(drums.events);
@@ -463,7 +407,7 @@ Result<Rendering> voice(const Song& song, const Score& score, const Performance&
   }
   out.sequence.tracks.push_back(std::move(conductor));
   if (options.trackPerPiece) {
-    for (MidiTrack& track : splitByPiece(drums, performance, *score.kit)) {
+    for (MidiTrack& track : splitByPiece(drums, take.performance(), *take.score().kit)) {
       out.sequence.tracks.push_back(std::move(track));
     }
   } else {
@@ -474,9 +418,9 @@ Result<Rendering> voice(const Song& song, const Score& score, const Performance&
 }
 
 Result<Rendering> render(const Song& song, const KitMap& map, const RenderOptions& options) {
-  const Result<Score> score = arrange(song);
-  if (!score) return score.error();
-  return voice(song, *score, perform(*score), map, options);
+  const Result<SharedTake> take = Take::ofSong(song);
+  if (!take) return take.error();
+  return render(**take, map, options);
 }
 
 }  // namespace uneven

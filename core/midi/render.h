@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// From strokes to MIDI events through a kit map.
+// From notes in moments (core/voice/notes.h) to MIDI events in ticks.
 //
 // The tick of a stroke is the one nearest to its time under the file's own tempo events, whose
 // positions are rounded to ticks: whoever plays the file gets each time back within half a tick. A
@@ -16,9 +16,9 @@
 #include <vector>
 
 #include "core/base/result.h"
-#include "core/midi/kit_map.h"
 #include "core/midi/sequence.h"
-#include "core/perform/performance.h"
+#include "core/perform/take.h"
+#include "core/voice/kit_map.h"
 
 namespace uneven {
 
@@ -39,10 +39,9 @@ struct Rendering {
 };
 
 // Errors: kLimit when an option is out of range.
-Result<Rendering> voice(const Song& song, const Score& score, const Performance& performance,
-                        const KitMap& map, const RenderOptions& options);
+Result<Rendering> render(const Take& take, const KitMap& map, const RenderOptions& options);
 
-// arrange, perform and voice in one: what `ustick render` and the Deliver stage write.
+// arrange, perform and render in one.
 Result<Rendering> render(const Song& song, const KitMap& map, const RenderOptions& options);
 
 }  // namespace uneven

@@ -5,8 +5,8 @@
 #include <algorithm>
 
 #include "core/io/json_tree.h"
-#include "core/midi/kit_map.h"
 #include "core/song/names.h"
+#include "core/voice/kit_map.h"
 
 namespace uneven {
 namespace {

@@ -1,0 +1,100 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The index of a take.
+#include "core/perform/take.h"
+
+#include <algorithm>
+
+namespace uneven {
+namespace {
+
+// Strokes by a key of 0..keys-1, in order of time where keys are equal; fills where each begins.
+template <typename Key>
+std::vector<std::uint32_t> sortedBy(const std::vector<Stroke>& strokes, std::size_t keys, Key key,
+                                    std::vector<std::uint32_t>& starts) {
+  starts.assign(keys + 1, 0);
+  for (const Stroke& s : strokes) ++starts[key(s) + 1];
+  for (std::size_t i = 1; i < starts.size(); ++i) starts[i] += starts[i - 1];
+  std::vector<std::uint32_t> next(starts.begin(), starts.end() - 1);
+  std::vector<std::uint32_t> out(strokes.size());
+  for (std::uint32_t i = 0; i < strokes.size(); ++i) out[next[key(strokes[i])]++] = i;
+  return out;
+}
+
+}  // namespace
+
+Take::Take(Song song, Score score)
+    : song_(std::move(song)), score_(std::move(score)), performance_(perform(score_)) {
+  std::uint32_t hits = 0;
+  firstHit_.reserve(score_.blocks.size() + 1);
+  for (const Score::Block& block : score_.blocks) {
+    firstHit_.push_back(hits);
+    hits += static_cast<std::uint32_t>(block.groove->hits.size());
+  }
+  firstHit_.push_back(hits);
+  byHit_ = sortedBy(
+      strokes(), hits, [this](const Stroke& s) { return firstHit_[s.block] + s.hit; }, hitStarts_);
+  byPiece_ = sortedBy(
+      strokes(), score_.kit->pieces.size(), [](const Stroke& s) { return s.piece.value; },
+      pieceStarts_);
+}
+
+Result<SharedTake> Take::ofSong(Song song) {
+  Result<Score> score = arrange(song);
+  if (!score) return score.error();
+  return SharedTake(std::make_shared<const Take>(std::move(song), *std::move(score)));
+}
+
+Result<SharedTake> Take::ofGroove(Song song, const std::string& grooveId) {
+  Result<Score> score = arrangeGroove(song, grooveId);
+  if (!score) return score.error();
+  return SharedTake(std::make_shared<const Take>(std::move(song), *std::move(score)));
+}
+
+Take::Indices Take::hits(std::size_t begin, std::size_t end) const {
+  return Indices(byHit_).subspan(hitStarts_[begin], hitStarts_[end] - hitStarts_[begin]);
+}
+
+Take::Indices Take::ofBlock(std::uint32_t block) const {
+  return hits(firstHit_[block], firstHit_[block + 1]);
+}
+
+Take::Indices Take::ofHit(std::uint32_t block, std::uint32_t hit) const {
+  return hits(firstHit_[block] + hit, firstHit_[block] + hit + 1);
+}
+
+Take::Indices Take::ofBar(int bar) const {
+  const auto after = std::upper_bound(
+      score_.blocks.begin(), score_.blocks.end(), bar,
+      [](int wanted, const Score::Block& block) { return wanted < block.firstBar; });
+  if (after == score_.blocks.begin()) return {};
+  const Score::Block& block = *std::prev(after);
+  const int inBlock = bar - block.firstBar;
+  if (inBlock >= block.groove->bars) return {};
+  const auto firstAt = [&](Beat at) {
+    const auto& all = block.groove->hits;
+    const auto found = std::lower_bound(all.begin(), all.end(), at,
+                                        [](const Hit& hit, Beat b) { return hit.at < b; });
+    return firstHit_[static_cast<std::size_t>(std::prev(after) - score_.blocks.begin())] +
+           static_cast<std::size_t>(found - all.begin());
+  };
+  const Beat length = block.groove->meter.barLength();
+  return hits(firstAt(Beat(inBlock) * length), firstAt(Beat(inBlock + 1) * length));
+}
+
+Take::Indices Take::ofPiece(PieceId piece) const {
+  if (piece.value + std::size_t{1} >= pieceStarts_.size()) return {};
+  const std::uint32_t begin = pieceStarts_[piece.value];
+  return Indices(byPiece_).subspan(begin, pieceStarts_[piece.value + std::size_t{1}] - begin);
+}
+
+Take::Range Take::between(Moment from, Moment to) const {
+  const auto at = [&](Moment moment) {
+    const auto found = std::lower_bound(strokes().begin(), strokes().end(), moment,
+                                        [](const Stroke& s, Moment m) { return s.time < m; });
+    return static_cast<std::uint32_t>(found - strokes().begin());
+  };
+  const std::uint32_t begin = at(from);
+  return {begin, std::max(begin, at(to))};
+}
+
+}  // namespace uneven

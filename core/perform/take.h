@@ -1,0 +1,63 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// A take: a song as performed, with an index. One value that everything after `perform` reads.
+//
+//   Song --arrange--> Score --perform--> Performance        all three, kept together
+//
+// Strokes are named by their place in performance().strokes, which is in order of time; the index
+// finds them by block, bar, hit and piece without a search through all:
+//
+//   ofHit(b, h)   an ornament's strokes and the hit's own, in order of time
+//   ofBar(n)      those whose hits are written in the song's bar n, in the order of the hits
+//   between(t, u) those with t <= time < u
+//
+// Threads: immutable once made and shared; safe to read from anywhere.
+#pragma once
+
+#include <memory>
+#include <span>
+
+#include "core/perform/performance.h"
+
+namespace uneven {
+
+class Take;
+using SharedTake = std::shared_ptr<const Take>;
+
+class Take {
+ public:
+  // `score` is of that song: all of it, or a part.
+  Take(Song song, Score score);
+  // Errors: those of arrange and arrangeGroove.
+  static Result<SharedTake> ofSong(Song song);
+  static Result<SharedTake> ofGroove(Song song, const std::string& grooveId);
+
+  const Song& song() const { return song_; }
+  const Score& score() const { return score_; }
+  const Performance& performance() const { return performance_; }
+  const std::vector<Stroke>& strokes() const { return performance_.strokes; }
+
+  using Indices = std::span<const std::uint32_t>;
+  Indices ofBlock(std::uint32_t block) const;
+  Indices ofHit(std::uint32_t block, std::uint32_t hit) const;
+  Indices ofBar(int bar) const;          // none where the score has no such bar
+  Indices ofPiece(PieceId piece) const;  // in order of time
+  struct Range {
+    std::uint32_t begin = 0, end = 0;
+    bool operator==(const Range&) const = default;
+  };
+  Range between(Moment from, Moment to) const;
+
+ private:
+  Indices hits(std::size_t begin, std::size_t end) const;
+
+  Song song_;
+  Score score_;
+  Performance performance_;
+  std::vector<std::uint32_t> firstHit_;  // of each block, counted over all; then how many there are
+  std::vector<std::uint32_t> byHit_;     // strokes
+  std::vector<std::uint32_t> hitStarts_;  // of each hit, in byHit_; then its size
+  std::vector<std::uint32_t> byPiece_;
+  std::vector<std::uint32_t> pieceStarts_;
+};
+
+}  // namespace uneven
