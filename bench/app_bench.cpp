@@ -21,6 +21,7 @@
 #include "app/frame/main_window.h"
 #include "app/lean/lean_stage.h"
 #include "app/strike/lanes_view.h"
+#include "app/strike/strike_stage.h"
 #include "bench/songs.h"
 #include "core/io/atomic_save.h"
 #include "core/io/song_json.h"
@@ -197,8 +198,8 @@ void leanToRepaint(benchmark::State& state, const std::string& field, LeanStage:
   song.feels[0].drift = withPreset(Drift{}, driftPresets().back());
   window->document().replace(std::move(song), {});
   window->show();
-  window->showStage(Stage::kLean);
-  window->lean().showSide(side);
+  window->showStage("lean");
+  dynamic_cast<LeanStage&>(window->stage("lean")).showSide(side);
   window->editing().moveCursor(Beat(1), piece::kHat);
   QApplication::processEvents();
   auto* number = window->findChild<QWidget*>(QString::fromStdString(field));
@@ -317,7 +318,7 @@ void toolToRepaint(benchmark::State& state, const std::string& tool) {
   }
   window->document().replace(std::move(song), {});
   window->show();
-  window->openTool(tool);
+  dynamic_cast<StrikeStage&>(window->showStage("strike")).openTool(tool);
   fillFields(*window, neededBy(tool));
   QApplication::processEvents();
   auto* panel = window->findChild<QWidget*>("tool-panel");

@@ -13,12 +13,12 @@ namespace uneven {
 namespace {
 
 constexpr const char* kTableSheet = R"(
-QTableView { background: #fffaf0; alternate-background-color: #f7f2e8; border: 1px solid #d5c9b2;
-  selection-background-color: #efe1bd; selection-color: #2b2722; }
-QHeaderView::section { background: #f7f2e8; color: #675d4f; border: none;
-  border-bottom: 1px solid #d5c9b2; padding: 5px 12px; }
-QScrollBar:vertical { background: #f7f2e8; width: 10px; }
-QScrollBar::handle:vertical { background: #d5c9b2; border-radius: 4px; min-height: 30px; }
+QTableView { background: @card; alternate-background-color: @paper; border: 1px solid @line;
+  selection-background-color: @chosen; selection-color: @ink; }
+QHeaderView::section { background: @paper; color: @quiet; border: none;
+  border-bottom: 1px solid @line; padding: 5px 12px; }
+QScrollBar:vertical { background: @paper; width: 10px; }
+QScrollBar::handle:vertical { background: @line; border-radius: 4px; min-height: 30px; }
 QScrollBar::add-line, QScrollBar::sub-line { width: 0; height: 0; }
 )";
 
@@ -47,7 +47,7 @@ class AiryCells final : public QStyledItemDelegate {
 void makeAiry(QTableView& table) {
   table.setSelectionBehavior(QAbstractItemView::SelectRows);
   table.setItemDelegate(new AiryCells(&table));
-  table.setStyleSheet(QString::fromLatin1(kTableSheet));
+  table.setStyleSheet(theme::sheet(kTableSheet));
   table.setShowGrid(false);
   table.setAlternatingRowColors(true);
   table.verticalHeader()->hide();

@@ -32,6 +32,19 @@ QColor limbColor(Limb limb) {
   return kInk;
 }
 
+QString sheet(const char* text) {
+  QString out = QString::fromLatin1(text);
+  for (const auto& [name, color] : {std::pair("@paper", kPaper),
+                                    {"@card", kCard},
+                                    {"@line", kLine},
+                                    {"@ink", kInk},
+                                    {"@quiet", kQuiet},
+                                    {"@chosen", kChosen}}) {
+    out.replace(QLatin1String(name), color.name());
+  }
+  return out;
+}
+
 void makeBar(QWidget& widget) {
   QPalette p = widget.palette();
   p.setColor(QPalette::Window, kBar);
@@ -80,9 +93,9 @@ QPalette palette() {
   p.setColor(QPalette::ToolTipBase, kInk);
   p.setColor(QPalette::ToolTipText, kPaper);
   p.setColor(QPalette::Mid, kLine);
-  p.setColor(QPalette::Disabled, QPalette::Text, QColor(0x9a, 0x8f, 0x7e));
-  p.setColor(QPalette::Disabled, QPalette::ButtonText, QColor(0x9a, 0x8f, 0x7e));
-  p.setColor(QPalette::Disabled, QPalette::WindowText, QColor(0x9a, 0x8f, 0x7e));
+  p.setColor(QPalette::Disabled, QPalette::Text, kDisabled);
+  p.setColor(QPalette::Disabled, QPalette::ButtonText, kDisabled);
+  p.setColor(QPalette::Disabled, QPalette::WindowText, kDisabled);
   return p;
 }
 

@@ -20,6 +20,7 @@ inline const QColor kLine{0xd5, 0xc9, 0xb2};
 inline const QColor kFaintLine{0xe8, 0xdf, 0xce};
 inline const QColor kInk{0x2b, 0x27, 0x22};
 inline const QColor kQuiet{0x67, 0x5d, 0x4f};
+inline const QColor kDisabled{0x9a, 0x8f, 0x7e};
 inline const QColor kBrass{0xd3, 0xa0, 0x37};
 inline const QColor kBrassEdge{0x8a, 0x64, 0x14};
 inline const QColor kChosen{0xef, 0xe1, 0xbd};
@@ -30,6 +31,9 @@ inline const QColor kBarLine{0xa8, 0x9a, 0x82};
 inline const QColor kAttention{0xa3, 0x12, 0x1f};
 
 QColor limbColor(Limb limb);
+
+// A style sheet with @paper, @card, @line, @ink, @quiet and @chosen in place of colours.
+QString sheet(const char* text);
 
 // Paints a bar (menu, status) in the colour of bars.
 void makeBar(QWidget& widget);

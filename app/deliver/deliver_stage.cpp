@@ -32,7 +32,7 @@
 
 namespace uneven {
 DeliverStage::DeliverStage(Document& document, FileSystem& files, Prompts& prompts, QWidget* parent)
-    : QWidget(parent), document_(document), files_(files), prompts_(prompts) {
+    : Stage(parent), document_(document), files_(files), prompts_(prompts) {
   auto* layout = new QHBoxLayout(this);
   layout->setContentsMargins(20, 18, 20, 14);
   layout->setSpacing(28);
@@ -366,8 +366,10 @@ QString DeliverStage::makeTemporaryFile() {
   return saveAtomically(files_, path.toStdString(), made->bytes) ? path : QString();
 }
 
-void DeliverStage::copyList() {
+bool DeliverStage::copy() {
   QGuiApplication::clipboard()->setText(list_->text());
+  Q_EMIT said(tr("The list of notes is on the clipboard"));
+  return true;
 }
 
 void DeliverStage::showEvent(QShowEvent* event) {

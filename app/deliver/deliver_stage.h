@@ -4,11 +4,10 @@
 
 #include <QFutureWatcher>
 #include <QTemporaryDir>
-#include <QWidget>
 #include <memory>
 #include <optional>
 
-#include "app/edit/document.h"
+#include "app/stage/stage.h"
 #include "core/midi/render.h"
 
 class QCheckBox;
@@ -26,7 +25,7 @@ class MidiTile;
 class NumberField;
 class Prompts;
 
-class DeliverStage : public QWidget {
+class DeliverStage : public Stage {
   Q_OBJECT
  public:
   DeliverStage(Document& document, FileSystem& files, Prompts& prompts, QWidget* parent = nullptr);
@@ -35,12 +34,9 @@ class DeliverStage : public QWidget {
   bool writeTo(const QString& path);
   void write();  // asks where
   MidiTile& tile() { return *tile_; }
-  void copyList();
+  bool copy() override;  // the list of notes
 
  Q_SIGNALS:
-  void said(const QString& what);
-  void failed(const QString& what);
-  void refused(const QString& why);
   void cancelled();
 
  protected:

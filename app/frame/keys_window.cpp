@@ -16,58 +16,27 @@
 namespace uneven {
 namespace {
 
-struct Key {
-  QString keys;
-  QString what;
-};
-
-std::vector<Key> allKeys() {
-  const auto tr = [](const char* text) { return KeysWindow::tr(text); };
-  return {
-      {tr("arrows"), tr("move the cursor by a slot or a lane; Ctrl by a count, Shift selects")},
-      {tr("Space, Enter"), tr("put a hit, or take it off")},
-      {tr("Delete"), tr("take off what is chosen")},
-      {tr("A, N, G"), tr("accent, normal, ghost")},
-      {tr("O"), tr("open or shut the hat")},
-      {tr("R, L"), tr("right or left hand or foot; again: automatic")},
-      {tr("I"), tr("step entry: the lanes show a letter for each piece; a letter strikes and moves "
-                   "on, Shift accent, Alt ghost, + joins, dot leaves a slot, Backspace goes back, "
-                   "Escape ends")},
-      {tr("1 … 9, 0"), tr("velocity 14 … 126, 127")},
-      {tr("+ −"), tr("louder, softer")},
-      {tr(", ."), tr("earlier, later by 1 ms; Shift by 10")},
-      {tr("[ ]"), tr("grid coarser, finer; { } of the beat under the cursor alone")},
-      {tr("T"), tr("tap the tempo")},
-      {tr("Ctrl+1, 2, 4"), tr("bars shown at once; Page Up and Page Down move")},
-      {tr("Ctrl+K"), tr("sticking line; the other tools are in the Tools menu (Alt+T)")},
-      {tr("Ctrl+R"), tr("first bar over the rest")},
-      {tr("Ctrl+PgUp, PgDown"), tr("previous, next groove")},
-      {tr("Ctrl+Shift+N, Ctrl+D, F2"),
-       tr("new groove, duplicate, rename; Ctrl+Shift+D a version to embellish")},
-      {tr("Ctrl+G, Ctrl+J, Ctrl+L"), tr("card of grooves, card of the kit, lanes by limb")},
-      {tr("Ctrl+C, X, V, A"), tr("copy, cut, paste at the cursor, select all")},
-      {tr("Ctrl+Z, Ctrl+Shift+Z"), tr("undo, redo")},
-      {tr("mouse"),
-       tr("click puts, a second click takes off; drag up or down for velocity; Ctrl and "
-          "drag sideways nudges; Alt and drag over a lane draws velocities; drag over an empty "
-          "place selects; Esc gives up")},
-      {tr("wheel"), tr("moves through the bars; Ctrl and wheel widens the lean")},
-      {tr("in Open"),
-       tr("left, right walk the strokes; up, down open; Shift and left or right moves the end; O "
-          "opens or shuts; F a stroke of the foot; Delete shuts, or takes a drawn opening away; W "
-          "walks through placements (1 2 3 mark, Enter keeps). Ctrl and drag draws an opening, Alt "
-          "and drag sets the pump's lift")},
-      {tr("in Lean"),
-       tr("left, right walk the strokes, up, down the rows; , and . nudge; S held shows straight; "
-          "drag a stick, a piece's name or a slot's point; Ctrl and wheel magnifies; Page Up and "
-          "Page Down go through the bars")},
-      {tr("Alt+1, 2, 3, 4"), tr("Strike, Open, Lean, Deliver")},
-      {tr("Ctrl+E"), tr("write the MIDI file; Ctrl+I, Ctrl+Shift+E import, export a groove")}};
+// What the views take, stage by stage, then the actions that have a key.
+std::vector<KeyHelp> allKeys(const ActionTable& actions, const std::vector<StageEntry>& stages) {
+  std::vector<KeyHelp> out;
+  const auto named = [](const QString& where, const QString& what) {
+    return KeysWindow::tr("%1: %2").arg(QString(where).remove(QLatin1Char('&')), what);
+  };
+  for (const StageEntry& stage : stages) {
+    for (const KeyHelp& key : stage.keys) out.push_back({key.keys, named(stage.title, key.what)});
+  }
+  for (const ActionEntry& entry : actions.all()) {
+    if (entry.keyText().isEmpty()) continue;
+    out.push_back({entry.keyText(), named(entry.menu, entry.plainText())});
+  }
+  return out;
 }
 
 }  // namespace
 
-KeysWindow::KeysWindow(QWidget* parent) : QDialog(parent) {
+KeysWindow::KeysWindow(const ActionTable& actions, const std::vector<StageEntry>& stages,
+                       QWidget* parent)
+    : QDialog(parent) {
   setObjectName(QStringLiteral("keys"));
   setWindowTitle(tr("Keys"));
   auto* down = new QVBoxLayout(this);
@@ -89,7 +58,7 @@ KeysWindow::KeysWindow(QWidget* parent) : QDialog(parent) {
   grid->setHorizontalSpacing(18);
   grid->setVerticalSpacing(8);
   grid->setColumnStretch(1, 1);
-  for (const Key& key : allKeys()) {
+  for (const KeyHelp& key : allKeys(actions, stages)) {
     const int row = static_cast<int>(rows_.size());
     auto* keys = strongLabel(key.keys, 13, sheet);
     keys->setWordWrap(true);

@@ -5,6 +5,8 @@
 #include <QDialog>
 #include <vector>
 
+#include "app/stage/stage.h"
+
 class QLabel;
 class QLineEdit;
 
@@ -13,7 +15,8 @@ namespace uneven {
 class KeysWindow : public QDialog {
   Q_OBJECT
  public:
-  explicit KeysWindow(QWidget* parent = nullptr);
+  KeysWindow(const ActionTable& actions, const std::vector<StageEntry>& stages,
+             QWidget* parent = nullptr);
 
  private:
   struct Row {

@@ -23,16 +23,9 @@
 #include "app/controls/notice_bar.h"
 #include "app/controls/prompts.h"
 #include "app/controls/theme.h"
-#include "app/deliver/deliver_stage.h"
 #include "app/edit/exchange.h"
 #include "app/frame/stage_rail.h"
 #include "app/frame/top_bar.h"
-#include "app/lean/lean_stage.h"
-#include "app/lean/lean_view.h"
-#include "app/lean/seams_card.h"
-#include "app/open/open_stage.h"
-#include "app/strike/lanes_view.h"
-#include "app/strike/strike_stage.h"
 
 namespace uneven {
 
@@ -44,21 +37,21 @@ MainWindow::MainWindow(const Surroundings& surroundings)
       fileDesk_(new FileDesk(document_, files_, surroundings.prompts, surroundings.settings, this)),
       autosave_(document_, surroundings.files, surroundings.autosaveFolder,
                 surroundings.autosaveMs),
-      editing_(new Editing(document_, this)) {
+      editing_(new Editing(document_, this)),
+      entries_(surroundings.stages),
+      made_(entries_.size(), nullptr) {
   exchange_ = new Exchange(*editing_, files_, prompts_, this);
   setAcceptDrops(true);
-  buildStages(surroundings);
-  buildMenus();
+  buildBody(surroundings);
   connectParts();
+  showStage(entries_.front().id);
+  listActions();
+  fillMenus();
   resize(1280, 800);
   restoreGeometry(settings_.value(QStringLiteral("window/geometry")).toByteArray());
-  strike_->lanes().setVisibleBars(settings_.value(QStringLiteral("strike/bars"), 2).toInt());
-  strike_->lanes().setPxPerMs(settings_.value(QStringLiteral("strike/px-per-ms"), 1.0).toDouble());
-  strike_->lanes().setShowAllPieces(
-      settings_.value(QStringLiteral("strike/all-pieces"), false).toBool());
   showFile();
   editing_->moveCursor(Beat(0), piece::kHat);
-  strike_->lanes().setFocus();
+  made_.front()->setFocus();
 }
 
 // The fields go first: one that loses the focus as it goes takes what was typed, and tells us.
@@ -66,7 +59,7 @@ MainWindow::~MainWindow() {
   delete takeCentralWidget();
 }
 
-void MainWindow::buildStages(const Surroundings& surroundings) {
+void MainWindow::buildBody(const Surroundings& surroundings) {
   auto* body = new QWidget(this);
   auto* down = new QVBoxLayout(body);
   down->setContentsMargins(0, 0, 0, 0);
@@ -78,14 +71,12 @@ void MainWindow::buildStages(const Surroundings& surroundings) {
   auto* across = new QHBoxLayout;
   across->setSpacing(0);
   rail_ = new StageRail(body);
-  rail_->addStage(tr("Strike"), tr("Write the hits: Alt+1"));
-  rail_->addStage(tr("Open"), tr("The hats' pedal: Alt+2"));
-  rail_->addStage(tr("Lean"), tr("Swing, displacement and drift: Alt+3"));
-  rail_->addStage(tr("Deliver"), tr("Write the MIDI file: Alt+4"));
+  for (std::size_t i = 0; i < entries_.size(); ++i) {
+    rail_->addStage(QString(entries_[i].title).remove(QLatin1Char('&')),
+                    tr("%1: Alt+%2").arg(entries_[i].purpose).arg(i + 1));
+  }
   across->addWidget(rail_);
   stages_ = new QStackedWidget(body);
-  strike_ = new StrikeStage(*editing_, stages_);
-  stages_->addWidget(strike_);
   across->addWidget(stages_, 1);
   down->addLayout(across, 1);
   setCentralWidget(body);
@@ -121,9 +112,8 @@ void MainWindow::connectParts() {
   connect(exchange_, &Exchange::failed, this, warn);
   connect(&autosave_, &Autosave::failed, this, warn);
   connect(topBar_, &TopBar::refused, this, say);
-  connect(strike_, &StrikeStage::refused, this, say);
   connect(rail_, &StageRail::chosen, this,
-          [this](int index) { showStage(static_cast<Stage>(index)); });
+          [this](int index) { showStage(entries_[static_cast<std::size_t>(index)].id); });
   connect(&document_, &Document::fileChanged, this, &MainWindow::showFile);
   connect(&document_, &Document::replaced, this,
           [this] { editing_->moveCursor(Beat(0), piece::kHat); });
@@ -151,54 +141,29 @@ void MainWindow::tellBroken(const QString& what) {
            .arg(what, where));
 }
 
-OpenStage& MainWindow::open() {
-  if (open_ == nullptr) {
-    open_ = new OpenStage(*editing_, stages_);
-    stages_->addWidget(open_);
-    connect(open_, &OpenStage::refused, this, &MainWindow::say);
+Stage& MainWindow::stage(const QString& id) {
+  const auto entry = std::find_if(entries_.begin(), entries_.end(),
+                                  [&](const StageEntry& e) { return e.id == id; });
+  Q_ASSERT(entry != entries_.end());
+  Stage*& made = made_[static_cast<std::size_t>(entry - entries_.begin())];
+  if (made == nullptr) {
+    made = entry->make(workplace(), stages_);
+    stages_->addWidget(made);
+    connect(made, &Stage::said, this, &MainWindow::say);
+    connect(made, &Stage::refused, this, &MainWindow::say);
+    connect(made, &Stage::failed, this, &MainWindow::warn);
+    made->readSettings(settings_);
   }
-  return *open_;
+  return *made;
 }
 
-LeanStage& MainWindow::lean() {
-  if (lean_ == nullptr) {
-    lean_ = new LeanStage(*editing_, files_, prompts_, stages_);
-    stages_->addWidget(lean_);
-    lean_->view().setPxPerMs(settings_.value(QStringLiteral("lean/px-per-ms"), 1.2).toDouble());
-    lean_->seams().setBound(
-        settings_.value(QStringLiteral("lean/bound"), SeamsCard::kBoundUsual).toDouble());
-    connect(lean_, &LeanStage::refused, this, &MainWindow::say);
-    connect(lean_, &LeanStage::said, this, &MainWindow::say);
-    connect(lean_, &LeanStage::failed, this, &MainWindow::warn);
-  }
-  return *lean_;
-}
-
-DeliverStage& MainWindow::deliver() {
-  if (deliver_ == nullptr) {
-    deliver_ = new DeliverStage(document_, files_, prompts_, stages_);
-    stages_->addWidget(deliver_);
-    connect(deliver_, &DeliverStage::said, this, &MainWindow::say);
-    connect(deliver_, &DeliverStage::refused, this, &MainWindow::say);
-    connect(deliver_, &DeliverStage::failed, this, &MainWindow::warn);
-  }
-  return *deliver_;
-}
-
-void MainWindow::showStage(Stage stage) {
-  stage_ = stage;
-  QWidget* shown = strike_;
-  if (stage == Stage::kOpen) shown = &open();
-  if (stage == Stage::kLean) shown = &lean();
-  if (stage == Stage::kDeliver) shown = &deliver();
-  stages_->setCurrentWidget(shown);
-  rail_->setCurrent(static_cast<int>(stage));
-  shown->setFocus();
-}
-
-void MainWindow::openTool(const std::string& name) {
-  showStage(Stage::kStrike);
-  strike_->openTool(name);
+Stage& MainWindow::showStage(const QString& id) {
+  Stage& shown = stage(id);
+  shown_ = static_cast<std::size_t>(std::find(made_.begin(), made_.end(), &shown) - made_.begin());
+  stages_->setCurrentWidget(&shown);
+  rail_->setCurrent(static_cast<int>(shown_));
+  shown.setFocus();
+  return shown;
 }
 
 void MainWindow::showFile() {
@@ -240,12 +205,8 @@ void MainWindow::closeEvent(QCloseEvent* event) {
   if (!fileDesk_->mayLeave()) return event->ignore();
   autosave_.finish();
   settings_.setValue(QStringLiteral("window/geometry"), saveGeometry());
-  settings_.setValue(QStringLiteral("strike/bars"), strike_->lanes().visibleBars());
-  settings_.setValue(QStringLiteral("strike/px-per-ms"), strike_->lanes().pxPerMs());
-  settings_.setValue(QStringLiteral("strike/all-pieces"), strike_->lanes().showsAllPieces());
-  if (lean_ != nullptr) {
-    settings_.setValue(QStringLiteral("lean/px-per-ms"), lean_->view().pxPerMs());
-    settings_.setValue(QStringLiteral("lean/bound"), lean_->seams().bound());
+  for (const Stage* stage : made_) {
+    if (stage != nullptr) stage->writeSettings(settings_);
   }
   event->accept();
 }

@@ -4,10 +4,13 @@
 
 #include <QMainWindow>
 #include <functional>
+#include <map>
+#include <vector>
 
 #include "app/edit/document.h"
 #include "app/frame/autosave.h"
 #include "app/frame/file_desk.h"
+#include "app/stage/stage.h"
 #include "core/time/units.h"
 
 class QLabel;
@@ -17,15 +20,11 @@ class QStackedWidget;
 
 namespace uneven {
 
-class DeliverStage;
 class Editing;
 class NoticeBar;
 class Prompts;
 class StageRail;
 class Exchange;
-class LeanStage;
-class OpenStage;
-class StrikeStage;
 class TopBar;
 
 // What the window takes from outside, so that tests can bring their own.
@@ -36,11 +35,10 @@ struct Surroundings {
   QString autosaveFolder;
   std::function<Milliseconds()> clock;
   int autosaveMs = Autosave::kDelayMs;  // from an edit to its being kept aside
+  std::vector<StageEntry> stages = uneven::stages();
 };
 
-enum class Stage { kStrike, kOpen, kLean, kDeliver };
-
-class MainWindow : public QMainWindow {
+class MainWindow : public QMainWindow, private StageDoor {
   Q_OBJECT
  public:
   explicit MainWindow(const Surroundings& surroundings);
@@ -49,11 +47,11 @@ class MainWindow : public QMainWindow {
   Document& document() { return document_; }
   FileDesk& fileDesk() { return *fileDesk_; }
   Editing& editing() { return *editing_; }
-  void showStage(Stage stage);
-  void openTool(const std::string& name);
-  StrikeStage& strike() { return *strike_; }
-  OpenStage& open();
-  LeanStage& lean();
+  // By the id of its entry, which must be one of them; made when first asked for.
+  Stage& stage(const QString& id) override;
+  Stage& showStage(const QString& id) override;
+  const std::vector<StageEntry>& stages() const { return entries_; }
+  const ActionTable& actionTable() const { return table_; }
   void askAim();
   // An exception has been caught: keeps the work aside and says what happened.
   void tellBroken(const QString& what);
@@ -66,19 +64,20 @@ class MainWindow : public QMainWindow {
   void dropEvent(QDropEvent* event) override;
 
  private:
-  void buildStages(const Surroundings& surroundings);
-  void buildMenus();
-  void buildFileMenu();
-  void buildEditMenu();
-  void buildHitMenu();
-  void buildToolMenu();
-  void buildGrooveMenu();
-  void buildViewMenu();
-  void buildHelpMenu();
+  Workplace workplace() override { return {*editing_, files_, prompts_}; }
+  void buildBody(const Surroundings& surroundings);
+  void listActions();
+  void listFileActions();
+  void listEditActions();
+  void listGrooveActions();
+  void listHelpActions();
+  QMenu* menuOf(const QString& title);
+  void fillMenus();
   void connectParts();
-  DeliverStage& deliver();
   void fillRecent();
   void showKeys();
+  void find();
+  std::vector<Found> everything();
   void stepGroove(int by);
   void showFile();
   void say(const QString& what);
@@ -95,12 +94,17 @@ class MainWindow : public QMainWindow {
   TopBar* topBar_ = nullptr;
   StageRail* rail_ = nullptr;
   NoticeBar* notice_ = nullptr;
-  Stage stage_ = Stage::kStrike;
+  std::vector<StageEntry> entries_;
+  std::vector<Stage*> made_;  // beside the entries; nullptr: never shown yet
+  std::size_t shown_ = 0;
   QStackedWidget* stages_ = nullptr;
-  StrikeStage* strike_ = nullptr;
-  OpenStage* open_ = nullptr;  // these are made when they are first shown
-  LeanStage* lean_ = nullptr;
-  DeliverStage* deliver_ = nullptr;
+  ActionTable table_;
+  struct Listed {
+    QAction* action;
+    const ActionEntry* entry;
+  };
+  std::vector<Listed> listed_;  // what stands in the menus, in the order of the table
+  std::map<QString, QMenu*> menus_;
   QMenu* recentMenu_ = nullptr;
   QLabel* status_ = nullptr;
 };

@@ -1,63 +1,83 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// The window's menus and keys.
-#include <QActionGroup>
+// What the window itself can do by name, and the menus made from the table of all such actions.
+#include <QAction>
 #include <QCoreApplication>
 #include <QDir>
 #include <QFileInfo>
+#include <QMenu>
 #include <QMenuBar>
 #include <QMessageBox>
-#include <QStackedWidget>
 #include <QUndoStack>
 
 #include "app/controls/labels.h"
 #include "app/controls/prompts.h"
-#include "app/deliver/deliver_stage.h"
 #include "app/edit/editing.h"
 #include "app/edit/exchange.h"
+#include "app/frame/finder.h"
 #include "app/frame/keys_window.h"
 #include "app/frame/main_window.h"
 #include "app/frame/top_bar.h"
-#include "app/lean/lean_stage.h"
-#include "app/lean/lean_view.h"
-#include "app/strike/lanes_view.h"
-#include "app/strike/strike_stage.h"
+#include "app/stage/menu_titles.h"
 
 namespace uneven {
+namespace {
 
-void MainWindow::buildMenus() {
-  buildFileMenu();
-  buildEditMenu();
-  buildHitMenu();
-  buildToolMenu();
-  buildGrooveMenu();
-  buildViewMenu();
-  buildHelpMenu();
+using Keys = QList<QKeySequence>;
+
+Keys standard(QKeySequence::StandardKey key) {
+  return {QKeySequence(key)};
+}
+Keys keyed(int key) {
+  return {QKeySequence(key)};
 }
 
-void MainWindow::buildFileMenu() {
-  QMenu* menu = menuBar()->addMenu(tr("&File"));
-  menu->addAction(tr("&New"), QKeySequence::New, fileDesk_, &FileDesk::newSong);
-  menu->addAction(tr("&Open…"), QKeySequence::Open, fileDesk_, &FileDesk::open);
-  recentMenu_ = menu->addMenu(tr("Open &recent"));
-  menu->addAction(tr("Open the &demo song"), fileDesk_, &FileDesk::openDemo);
-  menu->addSeparator();
-  menu->addAction(tr("&Save"), QKeySequence::Save, fileDesk_, [this] { fileDesk_->save(); });
-  menu->addAction(tr("Save &as…"), QKeySequence(Qt::CTRL | Qt::SHIFT | Qt::Key_S), fileDesk_,
-                  [this] { fileDesk_->saveAs(); });
-  menu->addSeparator();
-  menu->addAction(tr("&Import a groove (tab, CSV)…"), QKeySequence(Qt::CTRL | Qt::Key_I), exchange_,
-                  &Exchange::importGroove);
-  menu->addAction(tr("E&xport this groove (tab, CSV)…"),
-                  QKeySequence(Qt::CTRL | Qt::SHIFT | Qt::Key_E), exchange_,
-                  &Exchange::exportGroove);
-  menu->addAction(tr("&Write MIDI file…"), QKeySequence(Qt::CTRL | Qt::Key_E), this, [this] {
-    showStage(Stage::kDeliver);
-    deliver().write();
-  });
-  menu->addSeparator();
-  menu->addAction(tr("&Quit"), QKeySequence::Quit, this, &QWidget::close);
+}  // namespace
+
+void MainWindow::listActions() {
+  listFileActions();
+  listEditActions();
+  for (const StageEntry& entry : entries_) {
+    if (entry.actions) entry.actions(table_, *this);
+  }
+  table_.add(menus::hit(), tr("Tap the tempo"), keyed(Qt::Key_T), [this] { topBar_->tap(); })
+      .first = true;
+  listGrooveActions();
+  for (std::size_t i = 0; i < entries_.size(); ++i) {
+    ActionEntry& entry = table_.add(menus::view(), entries_[i].title,
+                                    keyed(Qt::ALT | (Qt::Key_1 + static_cast<int>(i))),
+                                    [this, id = entries_[i].id] { showStage(id); });
+    entry.first = i == 0;
+  }
+  table_
+      .add(menus::view(), tr("Lean wider"), keyed(Qt::CTRL | Qt::ALT | Qt::Key_Right),
+           [this] { made_[shown_]->zoom(1.25); })
+      .first = true;
+  table_.add(menus::view(), tr("Lean narrower"), keyed(Qt::CTRL | Qt::ALT | Qt::Key_Left),
+             [this] { made_[shown_]->zoom(0.8); });
+  table_.add(menus::file(), tr("&Quit"), standard(QKeySequence::Quit), [this] { close(); }).first =
+      true;
+  listHelpActions();
+}
+
+void MainWindow::listFileActions() {
+  const auto add = [this](const QString& text, Keys keys, std::function<void()> run) {
+    return &table_.add(menus::file(), text, std::move(keys), std::move(run));
+  };
+  add(tr("&New"), standard(QKeySequence::New), [this] { fileDesk_->newSong(); });
+  add(tr("&Open…"), standard(QKeySequence::Open), [this] { fileDesk_->open(); });
+  recentMenu_ = new QMenu(tr("Open &recent"), this);
+  recentMenu_->setToolTipsVisible(true);
+  add({}, {}, {})->made = recentMenu_->menuAction();
   connect(fileDesk_, &FileDesk::recentChanged, this, &MainWindow::fillRecent);
   fillRecent();
+  add(tr("Open the &demo song"), {}, [this] { fileDesk_->openDemo(); });
+  add(tr("&Save"), standard(QKeySequence::Save), [this] { fileDesk_->save(); })->first = true;
+  add(tr("Save &as…"), keyed(Qt::CTRL | Qt::SHIFT | Qt::Key_S), [this] { fileDesk_->saveAs(); });
+  add(tr("&Import a groove (tab, CSV)…"), keyed(Qt::CTRL | Qt::Key_I), [this] {
+    exchange_->importGroove();
+  })->first = true;
+  add(tr("E&xport this groove (tab, CSV)…"), keyed(Qt::CTRL | Qt::SHIFT | Qt::Key_E),
+      [this] { exchange_->exportGroove(); });
 }
 
 void MainWindow::fillRecent() {
@@ -67,19 +87,15 @@ void MainWindow::fillRecent() {
                                              [this, path] { fileDesk_->openPath(path); });
     action->setToolTip(plainText(QDir::toNativeSeparators(path)));
   }
-  recentMenu_->setToolTipsVisible(true);
   recentMenu_->setEnabled(!recentMenu_->isEmpty());
 }
 
-void MainWindow::buildEditMenu() {
-  QMenu* menu = menuBar()->addMenu(tr("&Edit"));
+void MainWindow::listEditActions() {
   QAction* undo = document_.undoStack().createUndoAction(this, tr("&Undo"));
   undo->setShortcut(QKeySequence::Undo);
-  menu->addAction(undo);
   QAction* redo = document_.undoStack().createRedoAction(this, tr("&Redo"));
   redo->setShortcuts(
       {QKeySequence(Qt::CTRL | Qt::SHIFT | Qt::Key_Z), QKeySequence(Qt::CTRL | Qt::Key_Y)});
-  menu->addAction(redo);
   // The document gives up a drag before it takes back a step.
   disconnect(undo, &QAction::triggered, &document_.undoStack(), nullptr);
   connect(undo, &QAction::triggered, this, [this] {
@@ -87,163 +103,48 @@ void MainWindow::buildEditMenu() {
     say(tr("Undone"));
   });
   connect(redo, &QAction::triggered, this, [this] { say(tr("Done again")); });
-  menu->addSeparator();
-  menu->addAction(tr("Cu&t"), QKeySequence::Cut, editing_, &Editing::cut);
-  menu->addAction(tr("&Copy"), QKeySequence::Copy, this, [this] {
-    if (stage_ == Stage::kDeliver) {
-      deliver().copyList();
-      say(tr("The list of notes is on the clipboard"));
-    } else {
-      editing_->copy();
-    }
+  const auto add = [this](const QString& text, Keys keys, std::function<void()> run) {
+    return &table_.add(menus::edit(), text, std::move(keys), std::move(run));
+  };
+  add({}, {}, {})->made = undo;
+  add({}, {}, {})->made = redo;
+  add(tr("Cu&t"), standard(QKeySequence::Cut), [this] { editing_->cut(); })->first = true;
+  add(tr("&Copy"), standard(QKeySequence::Copy), [this] {
+    if (!made_[shown_]->copy()) editing_->copy();
   });
-  menu->addAction(tr("&Paste"), QKeySequence::Paste, editing_, &Editing::paste);
-  menu->addAction(tr("Select &all"), QKeySequence::SelectAll, editing_, &Editing::selectAll);
-  menu->addSeparator();
-  menu->addAction(tr("Repeat the &first bar over the rest"), QKeySequence(Qt::CTRL | Qt::Key_R),
-                  editing_, &Editing::repeatFirstBar);
+  add(tr("&Paste"), standard(QKeySequence::Paste), [this] { editing_->paste(); });
+  add(tr("Select &all"), standard(QKeySequence::SelectAll), [this] { editing_->selectAll(); });
+  add(tr("Repeat the &first bar over the rest"), keyed(Qt::CTRL | Qt::Key_R), [this] {
+    editing_->repeatFirstBar();
+  })->first = true;
+  add(tr("F&ind…"), standard(QKeySequence::Find), [this] { find(); })->first = true;
 }
 
-void MainWindow::buildHitMenu() {
-  // Their keys belong to the lanes (lanes_keys.cpp); here they can be found.
-  QMenu* menu = menuBar()->addMenu(tr("&Hit"));
-  menu->addAction(tr("Accent\tA"), editing_, [this] { editing_->setRole(Role::kAccent); });
-  menu->addAction(tr("Normal\tN"), editing_, [this] { editing_->setRole(Role::kNormal); });
-  menu->addAction(tr("Ghost\tG"), editing_, [this] { editing_->setRole(Role::kGhost); });
-  menu->addAction(tr("Open or shut the hat\tO"), editing_, &Editing::toggleOpen);
-  menu->addAction(tr("Right hand or foot\tR"), editing_,
-                  [this] { editing_->setSide(Side::kRight); });
-  menu->addAction(tr("Left hand or foot\tL"), editing_, [this] { editing_->setSide(Side::kLeft); });
-  menu->addSeparator();
-  menu->addAction(tr("Louder\t+"), editing_, [this] { editing_->addVelocity(1, {}); });
-  menu->addAction(tr("Softer\t−"), editing_, [this] { editing_->addVelocity(-1, {}); });
-  menu->addAction(tr("Later by 1 ms\t."), editing_,
-                  [this] { editing_->addNudge(Milliseconds(1), {}); });
-  menu->addAction(tr("Earlier by 1 ms\t,"), editing_,
-                  [this] { editing_->addNudge(Milliseconds(-1), {}); });
-  menu->addSeparator();
-  menu->addAction(tr("Take off\tDel"), editing_, &Editing::removeSelected);
-  menu->addSeparator();
-  menu->addAction(tr("Tap the tempo"), QKeySequence(Qt::Key_T), topBar_, &TopBar::tap);
-}
-
-void MainWindow::buildGrooveMenu() {
-  QMenu* menu = menuBar()->addMenu(tr("&Groove"));
-  menu->addAction(tr("&New"), QKeySequence(Qt::CTRL | Qt::SHIFT | Qt::Key_N), editing_,
-                  &Editing::newGroove);
-  menu->addAction(tr("&Duplicate"), QKeySequence(Qt::CTRL | Qt::Key_D), editing_,
-                  &Editing::duplicateGroove);
-  menu->addAction(tr("&Embellish"), QKeySequence(Qt::CTRL | Qt::SHIFT | Qt::Key_D), editing_,
-                  &Editing::embellishGroove);
-  menu->addAction(tr("&Back to its core"), editing_, &Editing::backToCore);
-  menu->addAction(tr("&Rename…"), QKeySequence(Qt::Key_F2), this, [this] {
+void MainWindow::listGrooveActions() {
+  const auto add = [this](const QString& text, Keys keys, std::function<void()> run) {
+    return &table_.add(menus::groove(), text, std::move(keys), std::move(run));
+  };
+  add(tr("&New"), keyed(Qt::CTRL | Qt::SHIFT | Qt::Key_N), [this] { editing_->newGroove(); });
+  add(tr("&Duplicate"), keyed(Qt::CTRL | Qt::Key_D), [this] { editing_->duplicateGroove(); });
+  add(tr("&Embellish"), keyed(Qt::CTRL | Qt::SHIFT | Qt::Key_D),
+      [this] { editing_->embellishGroove(); });
+  add(tr("&Back to its core"), {}, [this] { editing_->backToCore(); });
+  add(tr("&Rename…"), keyed(Qt::Key_F2), [this] {
     editing_->renameGroove(prompts_.line(this, tr("Name of the groove"),
                                          QString::fromStdString(document_.groove().name)));
   });
-  menu->addAction(tr("De&lete"), editing_, &Editing::deleteGroove);
-  menu->addAction(tr("&Up the list"), editing_, [this] { editing_->moveGroove(-1); });
-  menu->addAction(tr("D&own the list"), editing_, [this] { editing_->moveGroove(1); });
-  menu->addAction(tr("&Aim of accents over ghosts…"), this, &MainWindow::askAim);
-  menu->addSeparator();
-  menu->addAction(tr("&Previous"), QKeySequence(Qt::CTRL | Qt::Key_PageUp), this,
-                  [this] { stepGroove(-1); });
-  menu->addAction(tr("N&ext"), QKeySequence(Qt::CTRL | Qt::Key_PageDown), this,
-                  [this] { stepGroove(1); });
+  add(tr("De&lete"), {}, [this] { editing_->deleteGroove(); });
+  add(tr("&Up the list"), {}, [this] { editing_->moveGroove(-1); });
+  add(tr("D&own the list"), {}, [this] { editing_->moveGroove(1); });
+  add(tr("&Aim of accents over ghosts…"), {}, [this] { askAim(); });
+  add(tr("&Previous"), keyed(Qt::CTRL | Qt::Key_PageUp), [this] { stepGroove(-1); })->first = true;
+  add(tr("N&ext"), keyed(Qt::CTRL | Qt::Key_PageDown), [this] { stepGroove(1); });
 }
 
-void MainWindow::buildToolMenu() {
-  QMenu* menu = menuBar()->addMenu(tr("&Tools"));
-  auto* sticking = new QAction(this);
-  sticking->setShortcut(QKeySequence(Qt::CTRL | Qt::Key_K));
-  addAction(sticking);
-  connect(sticking, &QAction::triggered, this, [this] { openTool("sticking"); });
-  // The tools read their starting points: not before someone looks.
-  connect(menu, &QMenu::aboutToShow, this, [this, menu, sticking] {
-    if (!menu->isEmpty()) return;
-    for (const Tool& tool : tools()) {
-      const std::string name = tool.name;
-      QMenu* group = menu->actions().isEmpty() ? nullptr : menu->actions().last()->menu();
-      if (group == nullptr || group->title() != qs(tool.group)) {
-        group = menu->addMenu(qs(tool.group));
-        group->setToolTipsVisible(true);
-      }
-      QAction* action = sticking;
-      if (name != "sticking") {
-        action = new QAction(menu);
-        connect(action, &QAction::triggered, this, [this, name] { openTool(name); });
-      }
-      action->setText(QString::fromStdString(tool.title));
-      action->setToolTip(QString::fromStdString(tool.help));
-      group->addAction(action);
-    }
-  });
-}
-
-void MainWindow::buildViewMenu() {
-  QMenu* menu = menuBar()->addMenu(tr("&View"));
-  menu->addAction(tr("&Strike"), QKeySequence(Qt::ALT | Qt::Key_1), this,
-                  [this] { showStage(Stage::kStrike); });
-  menu->addAction(tr("&Open"), QKeySequence(Qt::ALT | Qt::Key_2), this,
-                  [this] { showStage(Stage::kOpen); });
-  menu->addAction(tr("&Lean"), QKeySequence(Qt::ALT | Qt::Key_3), this,
-                  [this] { showStage(Stage::kLean); });
-  menu->addAction(tr("&Deliver"), QKeySequence(Qt::ALT | Qt::Key_4), this,
-                  [this] { showStage(Stage::kDeliver); });
-  menu->addSeparator();
-  LanesView& lanes = strike_->lanes();
-  auto* zoom = new QActionGroup(this);
-  for (const auto& [bars, key] : {std::pair{1, Qt::Key_1}, {2, Qt::Key_2}, {4, Qt::Key_4}}) {
-    const int shown = bars;
-    QAction* action = menu->addAction(bars == 1 ? tr("1 bar") : tr("%1 bars").arg(bars),
-                                      QKeySequence(Qt::CTRL | key), &lanes,
-                                      [&lanes, shown] { lanes.setVisibleBars(shown); });
-    action->setCheckable(true);
-    zoom->addAction(action);
-    connect(&lanes, &LanesView::viewportChanged, action,
-            [&lanes, action, shown] { action->setChecked(lanes.visibleBars() == shown); });
-  }
-  menu->addSeparator();
-  const auto widen = [this](double by) {
-    if (stage_ == Stage::kLean) return lean().view().setPxPerMs(lean().view().pxPerMs() * by);
-    strike_->lanes().setPxPerMs(strike_->lanes().pxPerMs() * by);
-  };
-  menu->addAction(tr("Lean wider"), QKeySequence(Qt::CTRL | Qt::ALT | Qt::Key_Right), this,
-                  [widen] { widen(1.25); });
-  menu->addAction(tr("Lean narrower"), QKeySequence(Qt::CTRL | Qt::ALT | Qt::Key_Left), this,
-                  [widen] { widen(0.8); });
-  const auto side = [&](const QString& name, const QKeySequence& key, StrikeStage::Side which) {
-    menu->addAction(name, key, this, [this, which] {
-      showStage(Stage::kStrike);
-      strike_->showSide(which);
-    });
-  };
-  menu->addSeparator();
-  side(tr("Card of the hit"), {}, StrikeStage::Side::kHit);
-  side(tr("Card of grooves"), QKeySequence(Qt::CTRL | Qt::Key_G), StrikeStage::Side::kGrooves);
-  side(tr("Card of the kit"), QKeySequence(Qt::CTRL | Qt::Key_J), StrikeStage::Side::kKit);
-  menu->addSeparator();
-  QAction* limbs = menu->addAction(tr("&Lanes by limb"), QKeySequence(Qt::CTRL | Qt::Key_L), &lanes,
-                                   [&lanes](bool on) { lanes.setShowLimbs(on); });
-  limbs->setCheckable(true);
-  connect(&lanes, &LanesView::viewportChanged, limbs,
-          [&lanes, limbs] { limbs->setChecked(lanes.showsLimbs()); });
-  QAction* step =
-      menu->addAction(tr("&Step entry\tI"), &lanes, [&lanes](bool on) { lanes.setStepEntry(on); });
-  step->setCheckable(true);
-  connect(&lanes, &LanesView::stepEntryChanged, step,
-          [&lanes, step] { step->setChecked(lanes.stepEntry()); });
-  QAction* all = menu->addAction(tr("&All pieces of the kit"), &lanes,
-                                 [&lanes](bool on) { lanes.setShowAllPieces(on); });
-  all->setCheckable(true);
-  connect(&lanes, &LanesView::viewportChanged, all,
-          [&lanes, all] { all->setChecked(lanes.showsAllPieces()); });
-}
-
-void MainWindow::buildHelpMenu() {
-  QMenu* menu = menuBar()->addMenu(tr("Hel&p"));
-  QAction* keys = menu->addAction(tr("&Keys"), this, &MainWindow::showKeys);
-  keys->setShortcuts({QKeySequence(Qt::Key_F1), QKeySequence(Qt::Key_Question)});
-  menu->addAction(tr("&About"), this, [this] {
+void MainWindow::listHelpActions() {
+  table_.add(menus::help(), tr("&Keys"), {QKeySequence(Qt::Key_F1), QKeySequence(Qt::Key_Question)},
+             [this] { showKeys(); });
+  table_.add(menus::help(), tr("&About"), {}, [this] {
     QMessageBox::about(
         this, tr("Uneven Stick"),
         tr("<b>Uneven Stick</b> %1<p>For drummers who program their parts hit by hit.<p>Free "
@@ -252,6 +153,55 @@ void MainWindow::buildHelpMenu() {
            "is changed from Inter, under the SIL Open Font License 1.1.")
             .arg(QCoreApplication::applicationVersion()));
   });
+}
+
+QMenu* MainWindow::menuOf(const QString& title) {
+  QMenu*& menu = menus_[title];
+  if (menu != nullptr) return menu;
+  menu = new QMenu(title, this);
+  menu->setToolTipsVisible(true);
+  const bool known = menus::inOrder().contains(title);
+  menuBar()->insertMenu(known ? nullptr : menus_[menus::help()]->menuAction(), menu);
+  connect(menu, &QMenu::aboutToShow, this, [this, title] {
+    if (table_.hasLater(title)) {
+      table_.listLater();
+      fillMenus();
+    }
+    for (const Listed& listed : listed_) {
+      if (listed.entry->checked) listed.action->setChecked(listed.entry->checked());
+    }
+  });
+  return menu;
+}
+
+// Puts what the table has and the menus have not yet into them.
+void MainWindow::fillMenus() {
+  for (const QString& title : menus::inOrder()) menuOf(title);
+  for (std::size_t i = listed_.size(); i < table_.all().size(); ++i) {
+    const ActionEntry& entry = table_.all()[i];
+    QMenu* menu = menuOf(entry.menu);
+    if (entry.first && !menu->isEmpty()) menu->addSeparator();
+    if (!entry.submenu.isEmpty()) {
+      QMenu*& sub = menus_[entry.menu + QLatin1Char('\n') + entry.submenu];
+      if (sub == nullptr) {
+        sub = menu->addMenu(entry.submenu);
+        sub->setToolTipsVisible(true);
+      }
+      menu = sub;
+    }
+    QAction* action = entry.made;
+    if (action == nullptr) {
+      action = new QAction(this);
+      action->setText(entry.viewKey.isEmpty() ? entry.text
+                                              : entry.text + QLatin1Char('\t') + entry.viewKey);
+      action->setShortcuts(entry.keys);
+      action->setCheckable(static_cast<bool>(entry.checked));
+      if (!entry.help.isEmpty()) action->setToolTip(entry.help);
+      connect(action, &QAction::triggered, this, [run = entry.run] { run(); });
+    }
+    menu->addAction(action);
+    listed_.push_back({action, &entry});
+  }
 }
 
 void MainWindow::askAim() {
@@ -272,9 +222,54 @@ void MainWindow::askAim() {
 }
 
 void MainWindow::showKeys() {
-  auto* keys = new KeysWindow(this);
+  table_.listLater();
+  fillMenus();
+  auto* keys = new KeysWindow(table_, entries_, this);
   keys->setAttribute(Qt::WA_DeleteOnClose);
   keys->open();
+}
+
+// Every action, what the stages offer besides, grooves and sections.
+std::vector<Found> MainWindow::everything() {
+  table_.listLater();
+  fillMenus();
+  std::vector<Found> out;
+  for (const Listed& listed : listed_) {
+    if (listed.action->menu() != nullptr || !listed.action->isEnabled()) continue;
+    const ActionEntry& entry = *listed.entry;
+    const QString kind = entry.submenu.isEmpty() ? QString(entry.menu).remove(QLatin1Char('&'))
+                                                 : QString(entry.menu).remove(QLatin1Char('&')) +
+                                                       QStringLiteral(", ") + entry.submenu;
+    out.push_back({entry.plainText(), kind, entry.keyText(),
+                   [action = listed.action] { action->trigger(); }});
+  }
+  const Song& song = document_.song();
+  const auto go = [this](const std::string& id) {
+    document_.chooseGroove(id);
+    editing_->moveCursor(Beat(0), editing_->cursorPiece());
+  };
+  for (const auto& groove : song.grooves) {
+    out.push_back({qs(groove->name), tr("groove"), {}, [go, id = groove->id] { go(id); }});
+  }
+  for (const Section& section : song.sections()) {
+    const Groove* groove = song.findGroove(section.groove);
+    if (groove == nullptr) continue;
+    out.push_back({qs(section.name),
+                   tr("section, groove %1").arg(qs(groove->name)),
+                   {},
+                   [go, id = section.groove] { go(id); }});
+  }
+  for (const StageEntry& entry : entries_) {
+    if (!entry.finds) continue;
+    for (Found& found : entry.finds(*this)) out.push_back(std::move(found));
+  }
+  return out;
+}
+
+void MainWindow::find() {
+  auto* finder = new Finder(everything(), this);
+  finder->setAttribute(Qt::WA_DeleteOnClose);
+  finder->open();
 }
 
 }  // namespace uneven

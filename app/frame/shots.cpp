@@ -14,32 +14,34 @@
 #include "app/controls/prompts.h"
 #include "app/edit/editing.h"
 #include "app/frame/main_window.h"
-#include "app/lean/lean_stage.h"
-#include "app/lean/lean_view.h"
-#include "app/open/open_stage.h"
-#include "app/open/walk_card.h"
-#include "app/strike/lanes_view.h"
-#include "app/strike/strike_stage.h"
-#include "core/perform/drift.h"
 
 namespace uneven {
 namespace {
 
-class Photographer {
+class WindowPhotographer final : public Photographer {
  public:
-  Photographer(MainWindow& window, const QDir& folder) : window_(window), folder_(folder) {}
+  WindowPhotographer(MainWindow& window, const QDir& folder) : window_(window), folder_(folder) {}
 
-  bool take(const QString& name) {
+  Editing& editing() override { return window_.editing(); }
+  Stage& stage(const QString& id) override {
+    window_.document().undoStack().setIndex(0);
+    Q_EMIT editing().said({});
+    return window_.showStage(id);
+  }
+  void openDemo() override { window_.fileDesk().openDemo(); }
+  void take(const QString& name) override {
     QApplication::processEvents();
     const QString path = folder_.filePath(name + QStringLiteral(".png"));
-    const bool saved = window_.grab().save(path, "PNG");
-    if (!saved) std::fprintf(stderr, "uneven-stick: cannot write %s\n", qPrintable(path));
-    return saved;
+    if (window_.grab().save(path, "PNG")) return;
+    std::fprintf(stderr, "uneven-stick: cannot write %s\n", qPrintable(path));
+    failed_ = true;
   }
+  bool failed() const { return failed_; }
 
  private:
   MainWindow& window_;
   QDir folder_;
+  bool failed_ = false;
 };
 
 }  // namespace
@@ -57,92 +59,11 @@ int takeShots(const QString& folder) {
     return 2;
   }
   window.show();
-  StrikeStage& strike = window.strike();
-  Photographer photographer(window, QDir(folder));
-  bool ok = photographer.take(QStringLiteral("strike-empty"));
-  window.fileDesk().openDemo();
-  window.editing().moveCursor(Beat(1), piece::kSnare);
-  ok = photographer.take(QStringLiteral("strike")) && ok;
-  window.openTool("tom-fill");
-  ok = photographer.take(QStringLiteral("strike-tool")) && ok;
-  strike.showSide(StrikeStage::Side::kKit);
-  strike.lanes().setShowLimbs(true);
-  ok = photographer.take(QStringLiteral("strike-kit")) && ok;
-  strike.lanes().setShowLimbs(false);
-  strike.showSide(StrikeStage::Side::kGrooves);
-  window.editing().embellishGroove();
-  window.editing().runTool("echo", {{"piece", "kick"}});
-  window.editing().runTool("rebound", {});
-  ok = photographer.take(QStringLiteral("strike-grooves")) && ok;
-  window.document().undoStack().setIndex(0);
-  strike.showSide(StrikeStage::Side::kHit);
-  window.editing().moveCursor(Beat(2), piece::kSnare);
-  window.editing().setBeatGrid({8, 3});
-  window.editing().moveCursor(Beat(6), piece::kSnare);
-  window.editing().setBeatGrid({16, 5});
-  strike.lanes().setStepEntry(true);
-  ok = photographer.take(QStringLiteral("strike-steps")) && ok;
-  strike.lanes().setStepEntry(false);
-  window.document().undoStack().setIndex(0);
-  Q_EMIT window.editing().said({});
-  window.document().chooseGroove("fog");
-  window.editing().moveCursor(Beat(23, 3), piece::kHat);
-  ok = photographer.take(QStringLiteral("strike-triplets")) && ok;
-  window.document().chooseGroove("paddles");
-  window.editing().moveCursor(Beat(3, 4), piece::kSnare);
-  window.editing().select({{Beat(3, 4), piece::kSnare}, {Beat(5, 4), piece::kSnare}});
-  ok = photographer.take(QStringLiteral("strike-seven")) && ok;
-  window.document().chooseGroove("towpath");
-  window.showStage(Stage::kOpen);
-  window.editing().moveCursor(Beat(15, 2), piece::kHat);
-  ok = photographer.take(QStringLiteral("open")) && ok;
-  window.open().showSide(OpenStage::Side::kWalk);
-  for (int i = 0; i < 3; ++i) window.open().walk().key(Qt::Key_Right);
-  window.open().walk().key(Qt::Key_1);
-  ok = photographer.take(QStringLiteral("open-walk")) && ok;
-  window.open().walk().key(Qt::Key_Escape);
-  window.editing().changePedal(QStringLiteral("Pump"), [](Pedal& pedal) {
-    pedal.pump = Pump{{8, 0}, PumpPhase::kOff, "", 0.5, {}};
-  });
-  ok = photographer.take(QStringLiteral("open-pump")) && ok;
-  window.editing().changePedal(QStringLiteral("A slow foot"), [](Pedal& pedal) {
-    pedal.pump.reset();
-    pedal.travel = Milliseconds(480);
-  });
-  window.open().showSide(OpenStage::Side::kFindings);
-  ok = photographer.take(QStringLiteral("open-findings")) && ok;
-  window.document().undoStack().setIndex(0);
-  Q_EMIT window.editing().said({});
-  window.showStage(Stage::kLean);
-  LeanStage& lean = window.lean();
-  window.editing().moveCursor(Beat(3), piece::kSnare);
-  ok = photographer.take(QStringLiteral("lean")) && ok;
-  lean.showSide(LeanStage::Side::kDisplace);
-  lean.showTable(LeanStage::Table::kSlots);
-  window.editing().moveCursor(Beat(1), piece::kSnare);
-  ok = photographer.take(QStringLiteral("lean-shift")) && ok;
-  lean.showTable(LeanStage::Table::kStrokes);
-  lean.showSide(LeanStage::Side::kDrift);
-  window.document().apply(QStringLiteral("Settled"),
-                          withFeelChanged(window.document().song(), "towpath", [](Feel& f) {
-                            f.drift = withPreset(Drift{}, driftPresets()[2]);
-                          }));
-  // The strip is drawn when the hand rests.
-  QEventLoop rest;
-  QTimer::singleShot(300, &rest, &QEventLoop::quit);
-  rest.exec();
-  ok = photographer.take(QStringLiteral("lean-drift")) && ok;
-  lean.showSide(LeanStage::Side::kSeams);
-  ok = photographer.take(QStringLiteral("lean-seams")) && ok;
-  lean.showSide(LeanStage::Side::kFeels);
-  lean.view().setCompared("night-water");
-  ok = photographer.take(QStringLiteral("lean-feels")) && ok;
-  lean.view().setCompared({});
-  window.document().undoStack().setIndex(0);
-  Q_EMIT window.editing().said({});
-  window.showStage(Stage::kDeliver);
-  ok = photographer.take(QStringLiteral("deliver")) && ok;
-  return ok ? 0 : 2;
+  WindowPhotographer photographer(window, QDir(folder));
+  for (const StageEntry& entry : window.stages()) {
+    if (entry.pictures) entry.pictures(photographer);
+  }
+  return photographer.failed() ? 2 : 0;
 }
 
 }  // namespace uneven

@@ -17,6 +17,7 @@ constexpr int kTop = 22;
 }  // namespace
 
 StageRail::StageRail(QWidget* parent) : QWidget(parent) {
+  setObjectName(QStringLiteral("rail"));
   setFixedWidth(116);
   setFocusPolicy(Qt::TabFocus);
 }

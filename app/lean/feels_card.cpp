@@ -18,9 +18,9 @@ namespace uneven {
 namespace {
 
 const char* kSheet =
-    "QListWidget { background: #f7f2e8; border: 1px solid #d5c9b2; outline: none; }"
-    "QListWidget::item { border: none; padding: 5px 6px; color: #2b2722; }"
-    "QListWidget::item:selected { background: #efe1bd; color: #2b2722; }";
+    "QListWidget { background: @paper; border: 1px solid @line; outline: none; }"
+    "QListWidget::item { border: none; padding: 5px 6px; color: @ink; }"
+    "QListWidget::item:selected { background: @chosen; color: @ink; }";
 
 }  // namespace
 
@@ -35,7 +35,7 @@ FeelsCard::FeelsCard(Editing& editing, FileSystem& files, Prompts& prompts, QWid
   down->setSpacing(4);
   down->addWidget(strongLabel(tr("Feels"), 13, this));
   list_->setObjectName(QStringLiteral("feel-list"));
-  list_->setStyleSheet(QString::fromLatin1(kSheet));
+  list_->setStyleSheet(theme::sheet(kSheet));
   list_->setToolTip(tr("The song's feels; the bold one is what this groove is played with"));
   down->addWidget(list_, 1);
   add(tr("Play this groove with it"), "feel-use", tr("Enter on the list does the same"),

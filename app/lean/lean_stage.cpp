@@ -7,6 +7,7 @@
 #include <QHBoxLayout>
 #include <QHeaderView>
 #include <QLabel>
+#include <QSettings>
 #include <QTableView>
 #include <QVBoxLayout>
 
@@ -26,7 +27,7 @@
 namespace uneven {
 
 LeanStage::LeanStage(Editing& editing, FileSystem& files, Prompts& prompts, QWidget* parent)
-    : QWidget(parent),
+    : Stage(parent),
       editing_(editing),
       view_(new LeanView(editing, this)),
       table_(new QTableView(this)),
@@ -104,6 +105,20 @@ LeanStage::LeanStage(Editing& editing, FileSystem& files, Prompts& prompts, QWid
   setFocusProxy(view_);
   showSide(Side::kSwing);
   showTable(Table::kStrokes);
+}
+
+void LeanStage::zoom(double by) {
+  view_->setPxPerMs(view_->pxPerMs() * by);
+}
+
+void LeanStage::readSettings(const QSettings& settings) {
+  view_->setPxPerMs(settings.value(QStringLiteral("lean/px-per-ms"), 1.2).toDouble());
+  seams_->setBound(settings.value(QStringLiteral("lean/bound"), SeamsCard::kBoundUsual).toDouble());
+}
+
+void LeanStage::writeSettings(QSettings& settings) const {
+  settings.setValue(QStringLiteral("lean/px-per-ms"), view_->pxPerMs());
+  settings.setValue(QStringLiteral("lean/bound"), seams_->bound());
 }
 
 void LeanStage::buildTable() {

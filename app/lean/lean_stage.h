@@ -2,10 +2,9 @@
 // The Lean stage: the map, its table, and the cards of swing, displacement, drift, feels and seams.
 #pragma once
 
-#include <QWidget>
 #include <vector>
 
-#include "app/edit/editing.h"
+#include "app/stage/stage.h"
 
 class QLabel;
 class QTableView;
@@ -20,11 +19,14 @@ class SlotList;
 class TimingList;
 class WordTabs;
 
-class LeanStage : public QWidget {
+class LeanStage : public Stage {
   Q_OBJECT
  public:
   LeanStage(Editing& editing, FileSystem& files, Prompts& prompts, QWidget* parent = nullptr);
 
+  void zoom(double by) override;
+  void readSettings(const QSettings& settings) override;
+  void writeSettings(QSettings& settings) const override;
   enum class Side { kSwing, kDisplace, kDrift, kFeels, kSeams };
   void showSide(Side side);
   LeanView& view() { return *view_; }
@@ -35,11 +37,6 @@ class LeanStage : public QWidget {
   // The table that is shown on the clipboard, of strokes for the whole groove: columns divided by
   // tabs, or CSV.
   void copyTable(bool csv);
-
- Q_SIGNALS:
-  void refused(const QString& why);
-  void failed(const QString& why);
-  void said(const QString& what);
 
  protected:
   void showEvent(QShowEvent* event) override;

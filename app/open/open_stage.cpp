@@ -15,7 +15,7 @@
 namespace uneven {
 
 OpenStage::OpenStage(Editing& editing, QWidget* parent)
-    : QWidget(parent),
+    : Stage(parent),
       editing_(editing),
       view_(new OpenView(editing, this)),
       tabs_(new WordTabs(this)),

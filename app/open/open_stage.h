@@ -2,9 +2,7 @@
 // The Open stage: the gap between the hats and the cards beside it.
 #pragma once
 
-#include <QWidget>
-
-#include "app/edit/editing.h"
+#include "app/stage/stage.h"
 
 namespace uneven {
 
@@ -15,7 +13,7 @@ class PedalCard;
 class WalkCard;
 class WordTabs;
 
-class OpenStage : public QWidget {
+class OpenStage : public Stage {
   Q_OBJECT
  public:
   explicit OpenStage(Editing& editing, QWidget* parent = nullptr);
@@ -24,9 +22,6 @@ class OpenStage : public QWidget {
   void showSide(Side side);
   OpenView& view() { return *view_; }
   WalkCard& walk() { return *walk_; }
-
- Q_SIGNALS:
-  void refused(const QString& why);
 
  private:
   Editing& editing_;

@@ -4,6 +4,7 @@
 
 #include <QHBoxLayout>
 #include <QKeyEvent>
+#include <QSettings>
 #include <QVBoxLayout>
 
 #include "app/controls/choice_field.h"
@@ -21,7 +22,7 @@
 namespace uneven {
 
 StrikeStage::StrikeStage(Editing& editing, QWidget* parent)
-    : QWidget(parent),
+    : Stage(parent),
       editing_(editing),
       lanes_(new LanesView(editing, this)),
       tabs_(new WordTabs(this)),
@@ -54,6 +55,22 @@ StrikeStage::StrikeStage(Editing& editing, QWidget* parent)
   connect(&editing_, &Editing::cursorMoved, this, &StrikeStage::readGrid);
   showSide(Side::kHit);
   readGrid();
+}
+
+void StrikeStage::zoom(double by) {
+  lanes_->setPxPerMs(lanes_->pxPerMs() * by);
+}
+
+void StrikeStage::readSettings(const QSettings& settings) {
+  lanes_->setVisibleBars(settings.value(QStringLiteral("strike/bars"), 2).toInt());
+  lanes_->setPxPerMs(settings.value(QStringLiteral("strike/px-per-ms"), 1.0).toDouble());
+  lanes_->setShowAllPieces(settings.value(QStringLiteral("strike/all-pieces"), false).toBool());
+}
+
+void StrikeStage::writeSettings(QSettings& settings) const {
+  settings.setValue(QStringLiteral("strike/bars"), lanes_->visibleBars());
+  settings.setValue(QStringLiteral("strike/px-per-ms"), lanes_->pxPerMs());
+  settings.setValue(QStringLiteral("strike/all-pieces"), lanes_->showsAllPieces());
 }
 
 Card* StrikeStage::cardOf(Side side) {

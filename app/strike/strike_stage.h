@@ -2,9 +2,7 @@
 // The Strike stage: lanes, cards, feel and legend put together.
 #pragma once
 
-#include <QWidget>
-
-#include "app/edit/editing.h"
+#include "app/stage/stage.h"
 
 class QVBoxLayout;
 
@@ -17,20 +15,20 @@ class LanesView;
 class ToolPanel;
 class WordTabs;
 
-class StrikeStage : public QWidget {
+class StrikeStage : public Stage {
   Q_OBJECT
  public:
   explicit StrikeStage(Editing& editing, QWidget* parent = nullptr);
 
+  void zoom(double by) override;
+  void readSettings(const QSettings& settings) override;
+  void writeSettings(QSettings& settings) const override;
   LanesView& lanes() { return *lanes_; }
   // The cards that stand beside the lanes, one at a time.
   enum class Side { kHit, kTool, kGrooves, kKit };
   void showSide(Side side);
   void openTool(const std::string& name);
   void closeTool() { showSide(Side::kHit); }
-
- Q_SIGNALS:
-  void refused(const QString& why);
 
  protected:
   void keyPressEvent(QKeyEvent* event) override;

@@ -147,12 +147,12 @@ TEST_F(LanesPictureTest, StepEntryShowsItsLettersAndAToolItsPreview) {
   lanes().setStepEntry(false);
   lanes().clearFocus();
   EXPECT_EQ(shown(), plain);
-  window->openTool("reverse");
+  openTool("reverse");
   QApplication::processEvents();
   EXPECT_TRUE(lanes().previewScene().has_value());
   lanes().clearFocus();
   EXPECT_NE(shown(), plain) << "what would go is faint, what would come stands on a plate";
-  window->strike().closeTool();
+  stage<StrikeStage>("strike").closeTool();
   lanes().clearFocus();
   EXPECT_FALSE(lanes().previewScene().has_value());
   EXPECT_EQ(shown(), plain);

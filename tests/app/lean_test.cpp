@@ -29,9 +29,9 @@ class LeanTest : public WindowTest {
     QApplication::processEvents();
   }
   LeanView& view() { return child<LeanView>("lean-view"); }
-  LeanStage& stage() { return window->lean(); }
+  LeanStage& lean() { return stage<LeanStage>("lean"); }
   void side(LeanStage::Side side) {
-    stage().showSide(side);
+    lean().showSide(side);
     QApplication::processEvents();
   }
   const Feel& feel() { return window->document().feel(); }
@@ -340,7 +340,7 @@ TEST_F(LeanTest, ASeamIsSmoothedAndItsBoundRemembered) {
   prompts.saveAnswer = SaveAnswer::kDiscard;
   window->close();
   window = makeWindow();
-  EXPECT_EQ(window->lean().seams().bound(), 190);
+  EXPECT_EQ(stage<LeanStage>("lean").seams().bound(), 190);
 }
 
 TEST_F(LeanTest, TheTableFollowsAndIsCopied) {
@@ -425,7 +425,7 @@ TEST_F(LeanTest, TheTemplateOfTheBarIsTypedInItsTable) {
   typeInto(4, columnOf("Snare"), "0");
   EXPECT_EQ(slot(piece::kSnare), nullptr);
   EXPECT_EQ(model.index(4, columnOf("Snare")).data().toString(), QStringLiteral("·"));
-  stage().copyTable(true);
+  lean().copyTable(true);
   const QStringList lines = QApplication::clipboard()->text().split('\n');
   EXPECT_TRUE(lines[0].startsWith("Count,Every piece,Louder by,")) << lines[0].toStdString();
   EXPECT_TRUE(lines[5].startsWith("2,-6.5,+9,")) << lines[5].toStdString();

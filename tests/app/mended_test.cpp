@@ -115,15 +115,15 @@ TEST_F(Mended, EscapeGivesUpWhenTheUndoStackIsFull) {
   for (const Qt::Key key : {Qt::Key_3, Qt::Key_4, Qt::Key_5, Qt::Key_6}) press(key);
   ASSERT_EQ(undo().count(), 3);
   Song before = song();
-  window->showStage(Stage::kLean);
-  LeanView& lean = window->lean().view();
+  showStage("lean");
+  LeanView& lean = stage<LeanStage>("lean").view();
   const LeanStick stick = lean.scene().sticks.front();
   const QPoint from(static_cast<int>(stick.head.x), static_cast<int>(stick.head.y) + 2);
   dragOn(lean, from, from + QPoint(40, 0), Qt::NoModifier, true);
   EXPECT_EQ(song(), before);
   EXPECT_EQ(undo().count(), 3);
-  window->showStage(Stage::kOpen);
-  OpenView& open = window->open().view();
+  showStage("open");
+  OpenView& open = stage<OpenStage>("open").view();
   const OpenScene& scene = open.scene();
   const QPoint hat(static_cast<int>(scene.hits.front().x), static_cast<int>(scene.band.bottom) - 4);
   dragOn(open, hat, hat - QPoint(0, 60), Qt::NoModifier, true);
@@ -144,12 +144,12 @@ TEST_F(Mended, DeliverNeverWritesASongThatIsAnotherByNow) {
   });
   song.arrangement[0].repeat = 4000;
   window->document().replace(song, {});
-  window->showStage(Stage::kDeliver);  // begins to render aside
-  window->showStage(Stage::kStrike);
+  showStage("deliver");  // begins to render aside
+  showStage("strike");
   window->editing().selectAll();
   window->editing().setVelocity(33);
   QTest::qWait(1500);  // the old rendering comes in
-  window->showStage(Stage::kDeliver);
+  showStage("deliver");
   ASSERT_TRUE(window->findChild<DeliverStage*>()->writeTo(path("out.mid")));
   const ProcessResult read = runProcess({USTICK_PROGRAM, "info", folder.file("out.mid")});
   EXPECT_NE(read.out.find("128000 notes"), std::string::npos) << read.out << read.err;
@@ -230,9 +230,9 @@ TEST_F(Mended, ANewGrooveIsEmpty) {
 
 TEST_F(Mended, ADragOutAndBackLeavesNothing) {
   openDemo();
-  window->showStage(Stage::kLean);
+  showStage("lean");
   const Song before = song();
-  LeanView& lean = window->lean().view();
+  LeanView& lean = stage<LeanStage>("lean").view();
   const auto there = [&](QPoint from, QPoint way) {
     QTest::mousePress(&lean, Qt::LeftButton, Qt::NoModifier, from);
     for (const QPoint p : {from + way, from}) {
@@ -250,7 +250,7 @@ TEST_F(Mended, ADragOutAndBackLeavesNothing) {
   EXPECT_EQ(undo().count(), 0);
   EXPECT_FALSE(window->document().modified());
   // Typed back to zero, the key is gone too.
-  window->showStage(Stage::kStrike);
+  showStage("strike");
   type(child<QLineEdit>("displace-kick"), "7");
   EXPECT_NE(writeSong(song()), writeSong(before));
   type(child<QLineEdit>("displace-kick"), "0");
@@ -357,13 +357,13 @@ TEST_F(Mended, AMapReadFromAFileIsTheOneOpenGoesBy) {
   writeText(folder.file("map.json"), R"({"format": "uneven-stick-kit-map", "version": 1,
     "id": "mine", "notes": [{"piece": "hat", "note": 42, "open_to": 0.5, "degree": "a crack"},
     {"piece": "hat", "note": 46, "degree": "gaping"}]})");
-  window->showStage(Stage::kDeliver);
+  showStage("deliver");
   prompts.open = path("map.json");
   choose(child<QComboBox>("map-choice"), "From a file…");
   ASSERT_EQ(song().map, "mine");
   const KitMapLibrary& maps = window->document().kitMaps();
   ASSERT_NE(maps.find("mine"), nullptr);
-  window->showStage(Stage::kOpen);
+  showStage("open");
   auto& degree = child<QComboBox>("open-degree");
   QStringList words;
   for (int i = 0; i < degree.count(); ++i) words << degree.itemText(i);
@@ -402,7 +402,7 @@ TEST_F(Mended, TheMidiFileIsNeverWrittenOverTheSong) {
   prompts.save = path("song");
   press(Qt::Key_S, Qt::ControlModifier);
   const std::string kept = readText(folder.file("song.ustick"));
-  window->showStage(Stage::kDeliver);
+  showStage("deliver");
   EXPECT_FALSE(window->findChild<DeliverStage*>()->writeTo(path("song.ustick")));
   EXPECT_EQ(readText(folder.file("song.ustick")), kept);
 }
@@ -412,8 +412,8 @@ TEST_F(Mended, AFeelIsNeverSavedOverTheSong) {
   prompts.save = path("song");
   press(Qt::Key_S, Qt::ControlModifier);
   const std::string kept = readText(folder.file("song.ustick"));
-  window->showStage(Stage::kLean);
-  window->lean().showSide(LeanStage::Side::kFeels);
+  showStage("lean");
+  stage<LeanStage>("lean").showSide(LeanStage::Side::kFeels);
   prompts.save = path("song.ustick");
   QTest::mouseClick(&child<QPushButton>("feel-save"), Qt::LeftButton);
   EXPECT_EQ(readText(folder.file("song.ustick")), kept);
@@ -498,7 +498,7 @@ TEST_F(Mended, ToolsStandInGroups) {
     count += static_cast<std::size_t>(group->menu()->actions().size());
   }
   EXPECT_EQ(count, tools().size());
-  window->openTool("rotate");
+  openTool("rotate");
   auto& choice = child<QComboBox>("tool-choice");
   EXPECT_EQ(choice.currentData().toString(), "rotate");
   EXPECT_EQ(choice.count(), static_cast<int>(tools().size()) + 6) << "with a heading each";
@@ -526,7 +526,7 @@ TEST_F(Mended, AGhostGetsTheMedianOfThePiecesOtherGhosts) {
 
 TEST_F(Mended, TheMessageOfAnEmptyGrooveGivesWayToAPreview) {
   const QImage empty = lanes().grab().toImage();
-  window->openTool("ostinato");
+  openTool("ostinato");
   QTest::qWait(400);
   ASSERT_TRUE(lanes().previewScene());
   const QImage preview = lanes().grab().toImage();

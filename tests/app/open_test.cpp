@@ -271,7 +271,7 @@ TEST_F(OpenTest, AllIsMendedInOneStep) {
     window->editing().moveCursor(at, piece::kHat);
     window->editing().openTo(0.9, {});
   }
-  window->open().showSide(OpenStage::Side::kFindings);
+  stage<OpenStage>("open").showSide(OpenStage::Side::kFindings);
   QApplication::processEvents();
   const auto findings = [&] { return hatFindings(window->document().take()).size(); };
   ASSERT_GT(findings(), 4U);
@@ -286,7 +286,7 @@ TEST_F(OpenTest, AllIsMendedInOneStep) {
 
 TEST_F(OpenTest, TheEightPlacementsAreWalkedMarkedAndOneIsKept) {
   key(Qt::Key_W);
-  auto& walk = window->open().walk();
+  auto& walk = stage<OpenStage>("open").walk();
   ASSERT_NE(walk.current(), nullptr);
   EXPECT_EQ(walk.current()->at, std::vector<Beat>{Beat(7, 4)}) << "from the last to the first";
   std::vector<Beat> walked;
@@ -311,7 +311,7 @@ TEST_F(OpenTest, TheEightPlacementsAreWalkedMarkedAndOneIsKept) {
 
 TEST_F(OpenTest, AWalkHasItsSpanItsNotesAndAnEnd) {
   key(Qt::Key_W);
-  auto& walk = window->open().walk();
+  auto& walk = stage<OpenStage>("open").walk();
   type(child<QLineEdit>("walk-from"), "1");
   type(child<QLineEdit>("walk-to"), "3/2");
   ASSERT_NE(walk.current(), nullptr);
@@ -350,7 +350,7 @@ TEST_F(OpenTest, FindingsAreMendedInOneClick) {
   type(child<QLineEdit>("tempo"), "400");
   window->editing().moveCursor(Beat(1, 2), piece::kHat);
   window->editing().openTo(1, {});
-  window->open().showSide(OpenStage::Side::kFindings);
+  stage<OpenStage>("open").showSide(OpenStage::Side::kFindings);
   QApplication::processEvents();
   for (int round = 0; round < 6; ++round) {
     auto* mend = window->findChild<QPushButton*>(QStringLiteral("mend-0"));

@@ -33,7 +33,7 @@ TEST_F(ShellTest, TheRailIsClickedAndWalkedByKeys) {
   auto* strike = window->findChild<StrikeStage*>();
   const QPoint second(30, 85);
   QTest::mouseClick(&rail(), Qt::LeftButton, Qt::NoModifier, second);
-  EXPECT_TRUE(window->open().isVisible());
+  EXPECT_TRUE(stage<OpenStage>("open").isVisible());
   EXPECT_FALSE(strike->isVisible());
   rail().setFocus();
   QTest::keyClick(&rail(), Qt::Key_Down);
@@ -123,21 +123,22 @@ TEST_F(ShellTest, EveryStageAndCardFitsIn1280By800) {
     }
   };
   for (int i = 0; i < 4; ++i) {
-    window->strike().showSide(static_cast<StrikeStage::Side>(i));
+    stage<StrikeStage>("strike").showSide(static_cast<StrikeStage::Side>(i));
     look("Strike " + std::to_string(i));
   }
-  window->showStage(Stage::kOpen);
+  showStage("open");
   for (int i = 0; i < 3; ++i) {
-    window->open().showSide(static_cast<OpenStage::Side>(i));
+    stage<OpenStage>("open").showSide(static_cast<OpenStage::Side>(i));
     look("Open " + std::to_string(i));
   }
-  window->showStage(Stage::kLean);
+  showStage("lean");
   for (int i = 0; i < 5; ++i) {
-    window->lean().showSide(static_cast<LeanStage::Side>(i));
-    window->lean().showTable(i % 2 == 0 ? LeanStage::Table::kStrokes : LeanStage::Table::kSlots);
+    stage<LeanStage>("lean").showSide(static_cast<LeanStage::Side>(i));
+    stage<LeanStage>("lean").showTable(i % 2 == 0 ? LeanStage::Table::kStrokes
+                                                  : LeanStage::Table::kSlots);
     look("Lean " + std::to_string(i));
   }
-  window->showStage(Stage::kDeliver);
+  showStage("deliver");
   look("Deliver");
 }
 

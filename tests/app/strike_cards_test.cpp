@@ -127,7 +127,7 @@ TEST_F(StrikeCards, LanesByLimbShowAndTakeWhatTheLimbStrikes) {
 TEST_F(StrikeCards, AToolShowsOnTheLanesWhatItWouldDo) {
   openDemo();
   EXPECT_FALSE(lanes().previewScene());
-  window->openTool("sticking");
+  openTool("sticking");
   EXPECT_FALSE(lanes().previewScene()) << "nothing typed, nothing to show";
   QTest::keyClicks(&child<QLineEdit>("tool-text"), "RLR");
   ASSERT_TRUE(lanes().previewScene());

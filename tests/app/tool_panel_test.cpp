@@ -52,10 +52,10 @@ TEST_F(ToolPanelTest, AnErrorPointsAtTheLetterAndNothingIsDone) {
 
 TEST_F(ToolPanelTest, BuildsAPartFromNothingByKeyboard) {
   const auto runFromPanel = [&](const char* tool) {
-    window->openTool(tool);
+    openTool(tool);
     QTest::keyClick(&panel(), Qt::Key_Return);
   };
-  window->openTool("ostinato");
+  openTool("ostinato");
   choose(child<QComboBox>("tool-kind"), "Sixteenths");
   QTest::keyClick(&panel(), Qt::Key_Return);
   runFromPanel("backbeat");
@@ -67,7 +67,7 @@ TEST_F(ToolPanelTest, BuildsAPartFromNothingByKeyboard) {
 
 TEST_F(ToolPanelTest, WhatIsSelectedIsTheSpan) {
   openDemo();
-  window->openTool("mirror");
+  openTool("mirror");
   window->editing().select({{Beat(1), piece::kHat}, {Beat(7, 4), piece::kHat}});
   EXPECT_EQ(child<QLineEdit>("tool-from").text(), "1");
   EXPECT_EQ(child<QLineEdit>("tool-to").text(), "2");
@@ -78,7 +78,7 @@ TEST_F(ToolPanelTest, WhatIsSelectedIsTheSpan) {
 TEST_F(ToolPanelTest, EveryToolOpensAndItsFieldsExplainThemselves) {
   openDemo();
   for (const Tool& tool : tools()) {
-    window->openTool(tool.name);
+    openTool(tool.name);
     EXPECT_FALSE(panel().outcomeText().isEmpty()) << tool.name;
     for (const ToolParameter& parameter : tool.parameters) {
       EXPECT_FALSE(child<QWidget>(("tool-" + parameter.name).c_str()).toolTip().isEmpty());

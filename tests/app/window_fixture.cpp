@@ -10,6 +10,7 @@
 #include <cmath>
 
 #include "app/edit/editing.h"
+#include "app/strike/strike_stage.h"
 #include "layout/hit_test.h"
 
 namespace uneven::testing {
@@ -20,9 +21,10 @@ WindowTest::WindowTest()
   window = makeWindow();
 }
 
-std::unique_ptr<MainWindow> WindowTest::makeWindow() {
-  auto made = std::make_unique<MainWindow>(
-      Surroundings{files, prompts, *settings, path("unsaved"), [this] { return now; }, autosaveMs});
+std::unique_ptr<MainWindow> WindowTest::makeWindow(std::vector<StageEntry> entries) {
+  auto made = std::make_unique<MainWindow>(Surroundings{files, prompts, *settings, path("unsaved"),
+                                                        [this] { return now; }, autosaveMs,
+                                                        std::move(entries)});
   made->resize(1280, 800);
   made->show();
   made->activateWindow();
@@ -48,6 +50,11 @@ const Hit& WindowTest::hitAt(Beat at, PieceId piece) {
 
 QString WindowTest::status() {
   return child<QLabel>("status").text();
+}
+
+void WindowTest::openTool(const std::string& name) {
+  showStage("strike");
+  stage<StrikeStage>("strike").openTool(name);
 }
 
 QPoint WindowTest::slotPoint(Beat at, PieceId piece) {

@@ -70,7 +70,7 @@ class WindowTest : public ::testing::Test {
   WindowTest();
 
   // A second window with the same files and settings, as after a restart.
-  std::unique_ptr<MainWindow> makeWindow();
+  std::unique_ptr<MainWindow> makeWindow(std::vector<StageEntry> entries = stages());
   void openDemo();
 
   template <typename T>
@@ -79,6 +79,13 @@ class WindowTest : public ::testing::Test {
     EXPECT_NE(found, nullptr) << name;
     return *found;
   }
+  // Made if need be, but not brought to the front.
+  template <typename T>
+  T& stage(const char* id) {
+    return dynamic_cast<T&>(window->stage(QString::fromLatin1(id)));
+  }
+  void showStage(const char* id) { window->showStage(QString::fromLatin1(id)); }
+  void openTool(const std::string& name);
   LanesView& lanes() { return child<LanesView>("lanes"); }
   const Groove& groove() { return window->document().groove(); }
   const Song& song() { return window->document().song(); }

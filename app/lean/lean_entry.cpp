@@ -1,0 +1,86 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What Lean adds to the window.
+#include <QEventLoop>
+#include <QTimer>
+
+#include "app/controls/labels.h"
+#include "app/lean/lean_stage.h"
+#include "app/lean/lean_view.h"
+#include "app/stage/stage.h"
+#include "core/perform/drift.h"
+
+namespace uneven {
+namespace {
+
+QString tr(const char* text) {
+  return LeanStage::tr(text);
+}
+
+std::vector<KeyHelp> keys() {
+  return {{tr("left, right"), tr("walk the strokes of the row")},
+          {tr("up, down"), tr("walk the rows")},
+          {tr(", ."), tr("earlier, later by 1 ms; Shift by 10")},
+          {tr("S"), tr("held, shows straight time")},
+          {tr("Page Up, Page Down"), tr("the bars before and after")},
+          {tr("mouse"), tr("drag a stick, a piece's name or a slot's point")},
+          {tr("wheel"), tr("goes through the bars; Ctrl and wheel magnifies")}};
+}
+
+// Each feel, to be looked at beside the one in force.
+std::vector<Found> finds(StageDoor& door) {
+  std::vector<Found> out;
+  for (const Feel& feel : door.workplace().editing.document().song().feels) {
+    out.push_back({qs(feel.name), tr("feel"), {}, [&door, id = feel.id] {
+                     auto& lean = static_cast<LeanStage&>(door.showStage(QStringLiteral("lean")));
+                     lean.showSide(LeanStage::Side::kFeels);
+                     lean.view().setCompared(id);
+                   }});
+  }
+  return out;
+}
+
+void pictures(Photographer& photographer) {
+  auto& lean = static_cast<LeanStage&>(photographer.stage(QStringLiteral("lean")));
+  Editing& editing = photographer.editing();
+  editing.moveCursor(Beat(3), piece::kSnare);
+  photographer.take(QStringLiteral("lean"));
+  lean.showSide(LeanStage::Side::kDisplace);
+  lean.showTable(LeanStage::Table::kSlots);
+  editing.moveCursor(Beat(1), piece::kSnare);
+  photographer.take(QStringLiteral("lean-shift"));
+  lean.showTable(LeanStage::Table::kStrokes);
+  lean.showSide(LeanStage::Side::kDrift);
+  editing.document().apply(QStringLiteral("Settled"),
+                           withFeelChanged(editing.document().song(), "towpath", [](Feel& f) {
+                             f.drift = withPreset(Drift{}, driftPresets()[2]);
+                           }));
+  // The strip is drawn when the hand rests.
+  QEventLoop rest;
+  QTimer::singleShot(300, &rest, &QEventLoop::quit);
+  rest.exec();
+  photographer.take(QStringLiteral("lean-drift"));
+  lean.showSide(LeanStage::Side::kSeams);
+  photographer.take(QStringLiteral("lean-seams"));
+  lean.showSide(LeanStage::Side::kFeels);
+  lean.view().setCompared("night-water");
+  photographer.take(QStringLiteral("lean-feels"));
+  lean.view().setCompared({});
+}
+
+}  // namespace
+
+StageEntry leanEntry() {
+  StageEntry entry;
+  entry.id = QStringLiteral("lean");
+  entry.title = tr("&Lean");
+  entry.purpose = tr("Swing, displacement and drift");
+  entry.make = [](const Workplace& place, QWidget* parent) -> Stage* {
+    return new LeanStage(place.editing, place.files, place.prompts, parent);
+  };
+  entry.finds = finds;
+  entry.keys = keys();
+  entry.pictures = pictures;
+  return entry;
+}
+
+}  // namespace uneven
