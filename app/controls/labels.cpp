@@ -39,6 +39,13 @@ QLabel* quietLabel(const QString& text, QWidget* parent) {
   return label;
 }
 
+QLabel* fieldLabel(const QString& name, QWidget* field, QWidget* parent) {
+  QLabel* label = quietLabel(name, parent);
+  label->setToolTip(field->toolTip());
+  field->setAccessibleName(name);
+  return label;
+}
+
 QLabel* strongLabel(const QString& text, int pixels, QWidget* parent) {
   auto* label = new QLabel(text, parent);
   label->setTextFormat(Qt::PlainText);

@@ -12,6 +12,9 @@
 namespace uneven {
 
 QLabel* quietLabel(const QString& text, QWidget* parent);
+// The name beside or over a field, with the field's tool tip; what cannot see it is told it as
+// well.
+QLabel* fieldLabel(const QString& name, QWidget* field, QWidget* parent);
 QLabel* strongLabel(const QString& text, int pixels, QWidget* parent);
 
 inline QString qs(std::string_view text) {

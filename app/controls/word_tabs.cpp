@@ -16,20 +16,32 @@ WordTabs::WordTabs(QWidget* parent) : QWidget(parent) {
   setFocusPolicy(Qt::TabFocus);
 }
 
+void WordTabs::setPurpose(const QString& purpose) {
+  purpose_ = purpose;
+  tell();
+}
+
+void WordTabs::tell() {
+  setAccessibleName(tr("%1: %2").arg(purpose_, words_.value(current_)));
+}
+
 void WordTabs::addWord(const QString& word, const QString& tip) {
   words_ << word;
   tips_ << tip;
   update();
+  tell();
 }
 
 void WordTabs::setWord(int index, const QString& word) {
   words_[index] = word;
   update();
+  tell();
 }
 
 void WordTabs::setCurrent(int index) {
   current_ = index;
   update();
+  tell();
 }
 
 QRect WordTabs::wordRect(int index) const {

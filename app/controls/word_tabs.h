@@ -12,6 +12,8 @@ class WordTabs : public QWidget {
  public:
   explicit WordTabs(QWidget* parent = nullptr);
 
+  // What the words choose among: "Card".
+  void setPurpose(const QString& purpose);
   void addWord(const QString& word, const QString& tip);
   void setWord(int index, const QString& word);
   void setCurrent(int index);
@@ -29,7 +31,9 @@ class WordTabs : public QWidget {
 
  private:
   int wordAt(const QPoint& p) const;
+  void tell();
 
+  QString purpose_;
   QStringList words_;
   QStringList tips_;
   int current_ = 0;

@@ -43,6 +43,7 @@ DeliverStage::DeliverStage(Document& document, FileSystem& files, Prompts& promp
   right->addWidget(listTitle_);
   table_ = new QTableView(this);
   table_->setObjectName(QStringLiteral("event-list"));
+  table_->setAccessibleName(tr("Notes that will be written"));
   list_ = new EventList(this);
   table_->setModel(list_);
   makeAiry(*table_);
@@ -74,11 +75,9 @@ DeliverStage::DeliverStage(Document& document, FileSystem& files, Prompts& promp
 void DeliverStage::addRow(QGridLayout* grid, const QString& name, QWidget* field,
                           const QString& tip) {
   const int row = grid->rowCount();
-  auto* label = quietLabel(name, this);
-  label->setToolTip(tip);
   field->setToolTip(tip);
   field->setMinimumHeight(26);
-  grid->addWidget(label, row, 0);
+  grid->addWidget(fieldLabel(name, field, this), row, 0);
   grid->addWidget(field, row, 1);
 }
 
@@ -139,6 +138,7 @@ QWidget* DeliverStage::form() {
   down->addWidget(busy_);
   written_ = new QLabel(side);
   written_->setWordWrap(true);
+  written_->setAccessibleName(tr("Where it was written"));
   written_->setTextFormat(Qt::PlainText);
   written_->setTextInteractionFlags(Qt::TextSelectableByMouse);
   down->addWidget(written_);

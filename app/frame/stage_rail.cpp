@@ -30,6 +30,7 @@ void StageRail::addStage(const QString& name, const QString& purpose) {
 
 void StageRail::setCurrent(int index) {
   current_ = index;
+  setAccessibleName(tr("Stage: %1").arg(names_.value(index)));
   update();
 }
 

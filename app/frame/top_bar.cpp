@@ -71,6 +71,7 @@ QWidget* TopBar::titleBlock() {
   title_->setObjectName(QStringLiteral("title"));
   title_->setTextPixels(16);
   title_->setToolTip(tr("The song's title"));
+  title_->setAccessibleName(tr("Title"));
   title_->setMinimumWidth(140);
   layout->addWidget(title_);
   subtitle_ = quietLabel({}, block);
@@ -96,6 +97,7 @@ QWidget* TopBar::tempoBlock() {
   tempo_->setToolTip(
       tr("Tempo where this groove is first played, in quarter notes a minute, 20 to "
          "400. Type it, turn the wheel, or tap T in time"));
+  tempo_->setAccessibleName(tr("Tempo, BPM"));
   layout->addWidget(tempo_);
   auto* unit = quietLabel(tr("BPM"), block);
   layout->addWidget(unit, 0, Qt::AlignBottom);
@@ -118,12 +120,14 @@ QWidget* TopBar::meterBlock() {
   meter_->setToolTip(
       tr("Meter of this groove: 1 to 64 over 1, 2, 4, 8, 16 or 32. Hits keep their "
          "distance from the start; those beyond the end are dropped"));
+  meter_->setAccessibleName(tr("Meter"));
   row->addWidget(meter_);
   bars_ = new NumberField(tr("bars"), {1, kBarsMax, 1, 0, false}, block);
   bars_->setObjectName(QStringLiteral("bars"));
   bars_->setFixedWidth(58);
   bars_->setAlignment(Qt::AlignLeft);
   bars_->setToolTip(tr("Length of this groove in bars, 1 to 64"));
+  bars_->setAccessibleName(tr("Bars"));
   row->addWidget(bars_);
   layout->addLayout(row);
   connect(meter_, &QLineEdit::editingFinished, this, &TopBar::setMeter);
@@ -149,6 +153,7 @@ QWidget* TopBar::swingBlock() {
   ratio_->setToolTip(
       tr("Swing: how much longer the first note of a pair is than the second, 1 to 9. "
          "1 is straight, 2 a triplet with its middle left out, 3 dotted"));
+  ratio_->setAccessibleName(tr("Swing ratio"));
   row->addWidget(ratio_);
   swingUnits_ = quietLabel({}, block);
   swingUnits_->setObjectName(QStringLiteral("swing-units"));
@@ -175,13 +180,13 @@ QWidget* TopBar::choiceBlock(const QString& name, ChoiceField*& field, const QSt
                              const char* objectName) {
   auto* block = new QWidget(this);
   auto* layout = blockLayout(block);
-  layout->addWidget(quietLabel(name, block));
   field = new ChoiceField(Qt::AlignLeft, block);
   field->setObjectName(QString::fromLatin1(objectName));
   field->setTextPixels(16);
   field->setToolTip(tip);
   field->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
   block->setMinimumWidth(134);
+  layout->addWidget(fieldLabel(name, field, block));
   layout->addWidget(field);
   return block;
 }

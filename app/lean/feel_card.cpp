@@ -49,13 +49,11 @@ QGridLayout* FeelCard::section(const QString& heading) {
 QWidget* FeelCard::addRow(QGridLayout* grid, const QString& name, QWidget* field,
                           const QString& objectName, const QString& tip) {
   const int row = grid->rowCount();
-  auto* label = quietLabel(name, body_);
-  label->setToolTip(tip);
   field->setParent(body_);
   field->setToolTip(tip);
   field->setObjectName(objectName);
   field->setMinimumHeight(22);
-  grid->addWidget(label, row, 0);
+  grid->addWidget(fieldLabel(name, field, body_), row, 0);
   grid->addWidget(field, row, 1);
   if (auto* number = qobject_cast<NumberField*>(field)) {
     connect(number, &NumberField::refused, this, &FeelCard::refused);

@@ -35,6 +35,7 @@ FeelsCard::FeelsCard(Editing& editing, FileSystem& files, Prompts& prompts, QWid
   down->setSpacing(4);
   down->addWidget(strongLabel(tr("Feels"), 13, this));
   list_->setObjectName(QStringLiteral("feel-list"));
+  list_->setAccessibleName(tr("Feels"));
   list_->setStyleSheet(theme::sheet(kSheet));
   list_->setToolTip(tr("The song's feels; the bold one is what this groove is played with"));
   down->addWidget(list_, 1);

@@ -47,6 +47,7 @@ LeanStage::LeanStage(Editing& editing, FileSystem& files, Prompts& prompts, QWid
   auto* under = new QHBoxLayout;
   under->setContentsMargins(20, 0, 0, 0);
   tableTabs_->setObjectName(QStringLiteral("table-tabs"));
+  tableTabs_->setPurpose(tr("Table"));
   tableTabs_->setFixedSize(130, 26);
   tableTabs_->addWord(tr("Strokes"), tr("Every stroke of the bar in numbers"));
   tableTabs_->addWord(tr("Slots"),
@@ -80,6 +81,7 @@ LeanStage::LeanStage(Editing& editing, FileSystem& files, Prompts& prompts, QWid
   auto* side = new QVBoxLayout;
   side->setSpacing(2);
   tabs_->setFixedWidth(Card::kWidth);
+  tabs_->setPurpose(tr("Card"));
   tabs_->addWord(tr("Swing"), tr("Ratio in every unit, by tempo, and who follows"));
   tabs_->addWord(tr("Shift"), tr("How late and early, limits, and what is struck together"));
   tabs_->addWord(tr("Drift"), tr("What a body adds"));
@@ -123,6 +125,7 @@ void LeanStage::writeSettings(QSettings& settings) const {
 
 void LeanStage::buildTable() {
   table_->setObjectName(QStringLiteral("timing-table"));
+  table_->setAccessibleName(tr("Strokes in numbers"));
   table_->setModel(list_);
   makeAiry(*table_);
   table_->verticalHeader()->setDefaultSectionSize(21);
@@ -144,6 +147,7 @@ void LeanStage::buildTable() {
 
 void LeanStage::buildSlots() {
   slotTable_->setObjectName(QStringLiteral("slot-table"));
+  slotTable_->setAccessibleName(tr("Slots of the bar"));
   slotTable_->setModel(slots_);
   makeAiry(*slotTable_);
   slotTable_->setSelectionBehavior(QAbstractItemView::SelectItems);

@@ -30,12 +30,9 @@ Milliseconds snapped(double ms) {
 
 }  // namespace
 
-LeanView::LeanView(Editing& editing, QWidget* parent) : QWidget(parent), editing_(editing) {
+LeanView::LeanView(Editing& editing, QWidget* parent) : BarView(editing, tr("Lean map"), parent) {
   setObjectName(QStringLiteral("lean-view"));
-  setFocusPolicy(Qt::StrongFocus);
-  setMouseTracking(true);
   setMinimumSize(480, 260);
-  setAttribute(Qt::WA_OpaquePaintEvent);
   connect(&editing_.document(), &Document::changed, this, &LeanView::refresh);
   connect(&editing_.document(), &Document::songTaken, this, &LeanView::refresh);
   connect(&editing_, &Editing::selectionChanged, this, [this] { update(); });
@@ -83,6 +80,15 @@ const LeanScene& LeanView::scene() {
   }
   scene_ = leanScene(sources, viewport_);
   return scene_;
+}
+
+std::vector<BarRow> LeanView::rows() {
+  const LeanScene& shown = scene();
+  std::vector<BarRow> out;
+  for (const LeanRow& row : shown.rows) {
+    out.push_back({row.piece, Limb::kAutomatic, row.top, row.baseline + 14});
+  }
+  return out;
 }
 
 void LeanView::resizeEvent(QResizeEvent* /*event*/) {

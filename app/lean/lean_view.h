@@ -2,21 +2,22 @@
 // The lean map: the bar's strokes, magnified in time.
 #pragma once
 
-#include <QWidget>
 #include <functional>
 #include <optional>
 
-#include "app/edit/editing.h"
+#include "app/stage/bar_view.h"
 #include "layout/lean_scene.h"
 
 namespace uneven {
 
-class LeanView : public QWidget {
+class LeanView : public BarView {
   Q_OBJECT
  public:
   explicit LeanView(Editing& editing, QWidget* parent = nullptr);
 
   const LeanScene& scene();
+  const BarFrame& frame() override { return scene(); }
+  std::vector<BarRow> rows() override;
   int bar() const { return viewport_.bar; }
   void setBar(int bar);
   double pxPerMs() const { return viewport_.pxPerMs; }
@@ -60,7 +61,6 @@ class LeanView : public QWidget {
   };
   std::optional<Drag> dragAt(Point p);
 
-  Editing& editing_;
   LeanViewport viewport_;
   LeanScene scene_;
   bool fresh_ = false;

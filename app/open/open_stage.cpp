@@ -38,6 +38,7 @@ OpenStage::OpenStage(Editing& editing, QWidget* parent)
   auto* side = new QVBoxLayout;
   side->setSpacing(2);
   tabs_->setFixedWidth(Card::kWidth);
+  tabs_->setPurpose(tr("Card"));
   tabs_->addWord(tr("Pedal"), tr("The chosen opening, the foot and its pump: Escape"));
   tabs_->addWord(tr("Findings"), tr("What the foot cannot do as written"));
   tabs_->addWord(tr("Walk"), tr("Every placement of an opening, one after the other: W"));

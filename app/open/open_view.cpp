@@ -39,12 +39,10 @@ bool onFeet(const OpenScene& scene, Point p) {
 
 }  // namespace
 
-OpenView::OpenView(Editing& editing, QWidget* parent) : QWidget(parent), editing_(editing) {
+OpenView::OpenView(Editing& editing, QWidget* parent)
+    : BarView(editing, tr("The gap between the hats"), parent) {
   setObjectName(QStringLiteral("open-view"));
-  setFocusPolicy(Qt::StrongFocus);
-  setMouseTracking(true);
   setMinimumSize(480, 300);
-  setAttribute(Qt::WA_OpaquePaintEvent);
   connect(&editing_.document(), &Document::changed, this, &OpenView::refresh);
   connect(&editing_, &Editing::selectionChanged, this, [this] { update(); });
 }
@@ -78,6 +76,12 @@ const OpenScene& OpenView::scene() {
   }
   scene_ = openScene(document.take(), viewport_);
   return scene_;
+}
+
+std::vector<BarRow> OpenView::rows() {
+  const OpenScene& shown = scene();
+  return {{piece::kHat, Limb::kAutomatic, shown.strokes.top, shown.band.bottom},
+          {piece::kHatFoot, Limb::kAutomatic, shown.feet.top, shown.feet.bottom}};
 }
 
 void OpenView::resizeEvent(QResizeEvent* /*event*/) {

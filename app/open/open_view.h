@@ -8,21 +8,22 @@
 // further, Shift with Left and Right moves the end, Delete shuts.
 #pragma once
 
-#include <QWidget>
 #include <memory>
 #include <optional>
 
-#include "app/edit/editing.h"
+#include "app/stage/bar_view.h"
 #include "layout/open_scene.h"
 
 namespace uneven {
 
-class OpenView : public QWidget {
+class OpenView : public BarView {
   Q_OBJECT
  public:
   explicit OpenView(Editing& editing, QWidget* parent = nullptr);
 
   const OpenScene& scene();
+  const BarFrame& frame() override { return scene(); }
+  std::vector<BarRow> rows() override;
   int visibleBars() const { return viewport_.bars; }
   void setVisibleBars(int bars);
   // Another groove in place of the song's, for looking at only; nothing: the song's again.
@@ -66,7 +67,6 @@ class OpenView : public QWidget {
   void endBy(int slots);
   std::optional<PedalMove> chosen() const;
 
-  Editing& editing_;
   OpenViewport viewport_;
   OpenScene scene_;
   bool fresh_ = false;

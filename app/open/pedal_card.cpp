@@ -76,12 +76,10 @@ PedalCard::PedalCard(Editing& editing, QWidget* parent) : Card(parent), editing_
 void PedalCard::addRow(QGridLayout* grid, const QString& name, QWidget* field,
                        const char* objectName, const QString& tip) {
   const int row = grid->rowCount();
-  auto* label = quietLabel(name, this);
-  label->setToolTip(tip);
   field->setToolTip(tip);
   field->setObjectName(QString::fromLatin1(objectName));
   field->setMinimumHeight(23);
-  grid->addWidget(label, row, 0);
+  grid->addWidget(fieldLabel(name, field, this), row, 0);
   grid->addWidget(field, row, 1);
   if (auto* number = qobject_cast<NumberField*>(field)) {
     connect(number, &NumberField::refused, this, &PedalCard::refused);

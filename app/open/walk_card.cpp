@@ -29,6 +29,8 @@ WalkCard::WalkCard(Editing& editing, QWidget* parent)
       note_(new FlatEdit(this)),
       tally_(quietLabel({}, this)) {
   setFocusPolicy(Qt::StrongFocus);
+  setAccessibleName(tr("Placement walk"));
+  note_->setAccessibleName(tr("Note about this placement"));
   auto* down = new QVBoxLayout(this);
   down->setContentsMargins(16, 14, 14, 12);
   down->setSpacing(6);
@@ -47,7 +49,7 @@ WalkCard::WalkCard(Editing& editing, QWidget* parent)
     field->setToolTip(tip);
     field->setObjectName(QString::fromLatin1(objectName));
     field->setMinimumHeight(23);
-    grid->addWidget(quietLabel(name, this), at, 0);
+    grid->addWidget(fieldLabel(name, field, this), at, 0);
     grid->addWidget(field, at, 1);
   };
   note_->setAlignment(Qt::AlignRight);

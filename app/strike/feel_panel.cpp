@@ -24,7 +24,7 @@ QWidget* named(const QString& name, QWidget* field, QWidget* parent) {
   auto* layout = new QVBoxLayout(block);
   layout->setContentsMargins(0, 0, 0, 0);
   layout->setSpacing(0);
-  layout->addWidget(quietLabel(name, block));
+  layout->addWidget(fieldLabel(name, field, block));
   layout->addWidget(field, 0, Qt::AlignLeft);
   return block;
 }

@@ -25,6 +25,8 @@ GroovePanel::GroovePanel(Editing& editing, QWidget* parent)
   list_->setAutoFillBackground(true);
   scroll_->setPalette(card);
   scroll_->setFrameShape(QFrame::NoFrame);
+  scroll_->setFocusPolicy(Qt::NoFocus);
+  list_->setAccessibleName(tr("Grooves"));
   scroll_->setWidgetResizable(true);
   scroll_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
   scroll_->setWidget(list_);

@@ -81,10 +81,9 @@ void HitCard::buildFields() {
 }
 
 void HitCard::addRow(const QString& name, QWidget* field, const QString& tip) {
-  auto* label = quietLabel(name, fields_);
-  label->setToolTip(tip);
-  label->setBuddy(field);
   field->setToolTip(tip);
+  auto* label = fieldLabel(name, field, fields_);
+  label->setBuddy(field);
   field->setMinimumHeight(23);
   grid_->addWidget(label, row_, 0);
   grid_->addWidget(field, row_, 1);

@@ -22,6 +22,8 @@ KitPanel::KitPanel(Editing& editing, QWidget* parent) : Card(parent), editing_(e
   layout->addLayout(setupRows());
   auto* scroll = new QScrollArea(this);
   list_ = new KitList(editing, scroll);
+  list_->setAccessibleName(tr("Pieces"));
+  scroll->setFocusPolicy(Qt::NoFocus);
   QPalette card = list_->palette();
   card.setColor(QPalette::Window, theme::kCard);
   list_->setPalette(card);
@@ -60,10 +62,8 @@ ChoiceField* KitPanel::addChoice(QGridLayout* grid, const QString& name, const c
   field->addItems(words);
   field->setToolTip(tip);
   field->setMinimumHeight(23);
-  auto* label = quietLabel(name, this);
-  label->setToolTip(tip);
   const int row = grid->rowCount();
-  grid->addWidget(label, row, 0);
+  grid->addWidget(fieldLabel(name, field, this), row, 0);
   grid->addWidget(field, row, 1);
   return field;
 }
@@ -107,7 +107,7 @@ QGridLayout* KitPanel::pieceRows() {
   name_->setObjectName(QStringLiteral("kit-name"));
   name_->setAlignment(Qt::AlignRight);
   name_->setToolTip(tr("What the piece is called"));
-  grid->addWidget(quietLabel(tr("Name"), this), 0, 0);
+  grid->addWidget(fieldLabel(tr("Name"), name_, this), 0, 0);
   grid->addWidget(name_, 0, 1);
   limb_ = addChoice(grid, tr("Played by"), "kit-limb", {},
                     tr("The usual limb of a right-handed player who crosses; the setup above "

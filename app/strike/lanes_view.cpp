@@ -22,12 +22,9 @@ Point pointOf(const QPointF& p) {
 }
 }  // namespace
 
-LanesView::LanesView(Editing& editing, QWidget* parent) : QWidget(parent), editing_(editing) {
+LanesView::LanesView(Editing& editing, QWidget* parent) : BarView(editing, tr("Lanes"), parent) {
   setObjectName(QStringLiteral("lanes"));
-  setFocusPolicy(Qt::StrongFocus);
-  setMouseTracking(true);
   setMinimumSize(480, 260);
-  setAttribute(Qt::WA_OpaquePaintEvent);
   connect(&editing_.document(), &Document::changed, this, [this] {
     // Only another groove can make the first bar shown lie beyond the last.
     viewport_.firstBar = heldFirstBar(editing_.groove(), viewport_.firstBar, viewport_.bars);
@@ -133,6 +130,17 @@ const StrikeScene& LanesView::scene() {
   return scene_;
 }
 
+std::vector<BarRow> LanesView::rows() {
+  const StrikeScene& shown = scene();
+  std::vector<BarRow> out;
+  for (std::size_t i = 0; i < shown.lanes.size(); ++i) {
+    const LaneShape& lane = shown.lanes[i];
+    const double bottom = i + 1 < shown.lanes.size() ? shown.lanes[i + 1].top : shown.area.bottom;
+    out.push_back({lane.piece, lane.limb, lane.top, bottom});
+  }
+  return out;
+}
+
 const std::optional<StrikeScene>& LanesView::previewScene() {
   scene();
   return previewScene_;
@@ -236,11 +244,6 @@ void LanesView::wheelEvent(QWheelEvent* event) {
     Q_EMIT viewportChanged();
   }
   event->accept();
-}
-
-void LanesView::focusInEvent(QFocusEvent* event) {
-  QWidget::focusInEvent(event);
-  update();
 }
 
 void LanesView::focusOutEvent(QFocusEvent* event) {

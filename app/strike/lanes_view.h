@@ -3,18 +3,17 @@
 #pragma once
 
 #include <QPixmap>
-#include <QWidget>
 #include <memory>
 #include <optional>
 
-#include "app/edit/editing.h"
+#include "app/stage/bar_view.h"
 #include "app/strike/gestures.h"
 #include "app/strike/step_entry.h"
 #include "layout/strike_scene.h"
 
 namespace uneven {
 
-class LanesView : public QWidget {
+class LanesView : public BarView {
   Q_OBJECT
  public:
   explicit LanesView(Editing& editing, QWidget* parent = nullptr);
@@ -36,6 +35,8 @@ class LanesView : public QWidget {
 
   // As shown now; rebuilt when the song, the size or the viewport has changed.
   const StrikeScene& scene();
+  const BarFrame& frame() override { return scene(); }
+  std::vector<BarRow> rows() override;
   // What a tool would make of it, when it would change anything.
   const std::optional<StrikeScene>& previewScene();
 
@@ -51,7 +52,6 @@ class LanesView : public QWidget {
   void mouseReleaseEvent(QMouseEvent* event) override;
   void wheelEvent(QWheelEvent* event) override;
   void keyPressEvent(QKeyEvent* event) override;
-  void focusInEvent(QFocusEvent* event) override;
   void focusOutEvent(QFocusEvent* event) override;
   void leaveEvent(QEvent* event) override;
   bool event(QEvent* event) override;
@@ -68,7 +68,6 @@ class LanesView : public QWidget {
   bool moveKey(QKeyEvent* event);
   void step(int slots, int lanes, bool extend);
 
-  Editing& editing_;
   StrikeViewport viewport_;
   bool allPieces_ = false;
   StrikeScene scene_;

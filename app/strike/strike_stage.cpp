@@ -39,6 +39,7 @@ StrikeStage::StrikeStage(Editing& editing, QWidget* parent)
   down->addWidget(feel);
   across->addLayout(down, 1);
   tabs_->setObjectName(QStringLiteral("side-tabs"));
+  tabs_->setPurpose(tr("Card"));
   tabs_->setFixedWidth(Card::kWidth);
   tabs_->addWord(tr("Hit"), tr("What is chosen on the lanes: Escape"));
   tabs_->addWord(tr("Tools"), tr("What writes and changes many hits at once: Ctrl+K"));
@@ -139,7 +140,6 @@ QWidget* StrikeStage::gridRow() {
   auto* layout = new QHBoxLayout(row);
   layout->setContentsMargins(20, 0, 20, 0);
   layout->setSpacing(6);
-  layout->addWidget(quietLabel(tr("Grid"), row));
   grid_ = new ChoiceField(Qt::AlignLeft, row);
   grid_->setObjectName(QStringLiteral("grid-choice"));
   grid_->setToolTip(
@@ -147,9 +147,9 @@ QWidget* StrikeStage::gridRow() {
   for (const Grid& grid : Editing::grids()) {
     grid_->addItem(QString::fromStdString(grid.toString()));
   }
+  layout->addWidget(fieldLabel(tr("Grid"), grid_, row));
   layout->addWidget(grid_);
   layout->addSpacing(16);
-  layout->addWidget(quietLabel(tr("This beat"), row));
   beat_ = new ChoiceField(Qt::AlignLeft, row);
   beat_->setObjectName(QStringLiteral("beat-choice"));
   beat_->setToolTip(tr(
@@ -159,9 +159,9 @@ QWidget* StrikeStage::gridRow() {
   for (const Grid& grid : Editing::beatGrids()) {
     beat_->addItem(QString::fromStdString(grid.toString()));
   }
+  layout->addWidget(fieldLabel(tr("This beat"), beat_, row));
   layout->addWidget(beat_);
   layout->addSpacing(16);
-  layout->addWidget(quietLabel(tr("Shown"), row));
   zoom_ = new ChoiceField(Qt::AlignLeft, row);
   zoom_->setObjectName(QStringLiteral("zoom-choice"));
   zoom_->setToolTip(
@@ -169,6 +169,7 @@ QWidget* StrikeStage::gridRow() {
   for (const int bars : {1, 2, 4}) {
     zoom_->addItem(bars == 1 ? tr("1 bar") : tr("%1 bars").arg(bars), bars);
   }
+  layout->addWidget(fieldLabel(tr("Shown"), zoom_, row));
   layout->addWidget(zoom_);
   layout->addStretch(1);
   connect(grid_, &QComboBox::activated, this,

@@ -58,6 +58,8 @@ ToolPanel::ToolPanel(Editing& editing, QWidget* parent)
   help_->setWordWrap(true);
   layout->addWidget(help_);
   scroll_->setFrameShape(QFrame::NoFrame);
+  scroll_->setFocusPolicy(Qt::NoFocus);
+  tool_->setAccessibleName(tr("Tool"));
   scroll_->setWidgetResizable(true);
   scroll_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
   layout->addWidget(scroll_, 1);
@@ -129,9 +131,7 @@ void ToolPanel::buildFields(const Tool& tool) {
     tip[0] = tip[0].toUpper();
     field->setToolTip(tip);
     field->setMinimumHeight(23);
-    auto* label = quietLabel(spokenWord(parameter.name), fields_);
-    label->setToolTip(tip);
-    grid->addWidget(label, row, 0);
+    grid->addWidget(fieldLabel(spokenWord(parameter.name), field, fields_), row, 0);
     grid->addWidget(field, row, 1);
     byName_[parameter.name] = field;
     ++row;

@@ -1,0 +1,104 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What views of bars have in common, and the words of their tables.
+#include "app/stage/bar_view.h"
+
+#include <QAccessible>
+#include <QStringList>
+
+#include "app/controls/labels.h"
+#include "app/stage/bar_accessible.h"
+#include "core/song/names.h"
+
+namespace uneven {
+namespace {
+
+const Groove& grooveOf(const Take& take) {
+  return *take.score().blocks.front().groove;
+}
+
+QString countOf(const Take& take, Beat at) {
+  const Groove& groove = grooveOf(take);
+  const Beat bar = groove.meter.barLength();
+  return qs(countName(at - Beat(at.floorDiv(bar)) * bar, groove.meter).text());
+}
+
+QString lateness(Milliseconds late) {
+  const double tenths = static_cast<double>(roundToInt(10 * late.count())) / 10;
+  if (tenths == 0) return BarView::tr("on the grid");
+  const QString ms = QString::number(std::abs(tenths));
+  return tenths > 0 ? BarView::tr("%1 ms late").arg(ms) : BarView::tr("%1 ms early").arg(ms);
+}
+
+}  // namespace
+
+QString spokenRow(const Take& take, const BarTable& table, std::size_t row) {
+  const BarRow& r = table.rows[row];
+  return r.limb == Limb::kAutomatic ? qs((*take.score().kit)[r.piece].name)
+                                    : qs(spokenName(r.limb));
+}
+
+QString spokenColumn(const Take& take, const BarTable& table, std::size_t column) {
+  const Beat at = table.columns[column];
+  return BarView::tr("bar %1, %2").arg(barOf(grooveOf(take), at) + 1).arg(countOf(take, at));
+}
+
+QString spokenCell(const Take& take, const BarTable& table, std::size_t row, std::size_t column) {
+  const Beat at = table.columns[column];
+  const auto index = table.hit(row, column);
+  if (!index) {
+    return BarView::tr("%1, %2, nothing").arg(spokenRow(take, table, row), countOf(take, at));
+  }
+  const Hit& hit = grooveOf(take).hits[*index];
+  const Stroke& stroke = mainStroke(take, *index);
+  QStringList words{qs((*take.score().kit)[hit.piece].name), countOf(take, at),
+                    qs(spokenName(hit.role)).toLower(),
+                    BarView::tr("velocity %1").arg(stroke.velocity.value()),
+                    lateness(toMilliseconds(stroke.time - stroke.grid))};
+  if (hit.stroke != StrokeKind::kNormal) words << qs(spokenName(hit.stroke)).toLower();
+  if (hit.ornament != Ornament::kNone) words << qs(spokenName(hit.ornament)).toLower();
+  if (hit.open > 0) words << BarView::tr("open %1 %").arg(roundToInt(100 * hit.open));
+  return words.join(QStringLiteral(", "));
+}
+
+BarView::BarView(Editing& editing, const QString& name, QWidget* parent)
+    : QWidget(parent), editing_(editing), name_(name) {
+  // Nothing here may be told: whoever listens would ask for rows that are not there yet.
+  installBarAccessible();
+  setFocusPolicy(Qt::StrongFocus);
+  setMouseTracking(true);
+  setAttribute(Qt::WA_OpaquePaintEvent);
+  connect(&editing_, &Editing::cursorMoved, this, &BarView::tellCursor);
+  // Later than what the views make fresh themselves.
+  connect(&editing_.document(), &Document::changed, this, &BarView::tellEdit, Qt::QueuedConnection);
+}
+
+BarTable BarView::table() {
+  return barTable(editing_.document().take(), frame(), rows());
+}
+
+QString BarView::barsText() {
+  const Groove& groove = editing_.groove();
+  const int first = barOf(groove, frame().begin) + 1;
+  const int last = barOf(groove, frame().end - Beat(1, 1'000'000)) + 1;
+  return first == last ? tr("bar %1 of %2").arg(first).arg(groove.bars)
+                       : tr("bars %1 to %2 of %3").arg(first).arg(last).arg(groove.bars);
+}
+
+void BarView::focusInEvent(QFocusEvent* event) {
+  QWidget::focusInEvent(event);
+  update();
+  // When the view itself has been told of.
+  QMetaObject::invokeMethod(this, &BarView::tellCursor, Qt::QueuedConnection);
+}
+
+void BarView::tellCursor() {
+  if (QAccessible::isActive() && isVisible()) tellCellFocused(*this);
+}
+
+void BarView::tellEdit() {
+  const std::uint64_t revision = editing_.document().revision();
+  if (revision == std::exchange(told_, revision) || !QAccessible::isActive()) return;
+  if (isVisible()) tellTableChanged(*this);
+}
+
+}  // namespace uneven
