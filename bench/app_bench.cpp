@@ -158,7 +158,7 @@ void undoMemory(benchmark::State& state) {
       const Groove& groove = window->document().groove();
       const std::size_t hit = static_cast<std::size_t>(i) * 31 % groove.hits.size();
       window->editing().select({refOf(groove, hit)});
-      window->editing().setVelocity(1 + (i * 7) % 126);
+      window->editing().hits().setVelocity(1 + (i * 7) % 126);
     }
   }
   QApplication::processEvents();

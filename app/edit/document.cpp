@@ -227,21 +227,6 @@ void Document::undo() {
   undo_.undo();
 }
 
-SongGesture::SongGesture(Document& document)
-    : document_(document), merge_{Document::newMergeKey(), false} {}
-
-bool SongGesture::isOpen() const {
-  return document_.gesture_ && document_.gesture_->key == merge_.key;
-}
-
-void SongGesture::commit() {
-  if (isOpen()) document_.endGesture();
-}
-
-void SongGesture::cancel() {
-  if (isOpen()) document_.cancelGesture();
-}
-
 int Document::newMergeKey() {
   static int last = 0;
   return ++last;

@@ -5,9 +5,9 @@
 // undo stack keeps the songs before and after; changed() tells the views to read again. No view
 // keeps a second copy.
 //
-// While a hand drags, a SongGesture is open: what it applies is shown at once but becomes a step
-// only when the hand lets go. A gesture that is given up, or ends where it began, leaves undo and
-// redo as they were.
+// While a hand drags, a SongGesture (gesture.h) is open: what it applies is shown at once but
+// becomes a step only when the hand lets go. A gesture that is given up, or ends where it began,
+// leaves undo and redo as they were.
 #pragma once
 
 #include <QFutureWatcher>
@@ -129,24 +129,6 @@ class Document : public QObject {
   int epoch_ = 0;
   QString path_;
   bool restored_ = false;
-};
-
-// A hand that drags. All that is applied with its merge is one step when it goes, or none.
-class SongGesture {
- public:
-  explicit SongGesture(Document& document);
-  ~SongGesture() { commit(); }
-  SongGesture(const SongGesture&) = delete;
-  SongGesture& operator=(const SongGesture&) = delete;
-
-  Merge merge() const { return merge_; }
-  void commit();
-  void cancel();
-
- private:
-  bool isOpen() const;
-  Document& document_;
-  Merge merge_;
 };
 
 }  // namespace uneven

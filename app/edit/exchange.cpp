@@ -25,7 +25,7 @@ QString notesText(const std::vector<std::string>& notes) {
 
 Exchange::Exchange(Editing& editing, FileSystem& files, Prompts& prompts, QWidget* window)
     : QObject(window), editing_(editing), files_(files), prompts_(prompts), window_(window) {
-  editing_.setLaneAsker([this](const std::string& lane) { return askLane(lane); });
+  editing_.clipboard().setLaneAsker([this](const std::string& lane) { return askLane(lane); });
 }
 
 std::optional<PieceId> Exchange::askLane(const std::string& lane) {
@@ -50,12 +50,12 @@ void Exchange::importGroove() {
   if (path.endsWith(QStringLiteral(".csv"), Qt::CaseInsensitive)) {
     Result<Groove> groove = readHitsCsv(*text, *editing_.document().song().kit, file);
     if (!groove) return Q_EMIT failed(QString::fromStdString(groove.error().line()));
-    return editing_.takeGroove(tr("%1 imported").arg(name), *std::move(groove), name);
+    return editing_.grooves().takeGroove(tr("%1 imported").arg(name), *std::move(groove), name);
   }
-  std::optional<TabReading> tab = editing_.readTab(*text, file);
+  std::optional<TabReading> tab = editing_.clipboard().readTab(*text, file);
   if (!tab) return;
-  editing_.takeGroove(tr("%1 imported: %2").arg(name, notesText(tab->notes)),
-                      std::move(tab->groove), name);
+  editing_.grooves().takeGroove(tr("%1 imported: %2").arg(name, notesText(tab->notes)),
+                                std::move(tab->groove), name);
 }
 
 void Exchange::exportGroove() {

@@ -108,14 +108,15 @@ void MainWindow::listEditActions() {
   };
   add({}, {}, {})->made = undo;
   add({}, {}, {})->made = redo;
-  add(tr("Cu&t"), standard(QKeySequence::Cut), [this] { editing_->cut(); })->first = true;
+  add(tr("Cu&t"), standard(QKeySequence::Cut), [this] { editing_->clipboard().cut(); })->first =
+      true;
   add(tr("&Copy"), standard(QKeySequence::Copy), [this] {
-    if (!made_[shown_]->copy()) editing_->copy();
+    if (!made_[shown_]->copy()) editing_->clipboard().copy();
   });
-  add(tr("&Paste"), standard(QKeySequence::Paste), [this] { editing_->paste(); });
+  add(tr("&Paste"), standard(QKeySequence::Paste), [this] { editing_->clipboard().paste(); });
   add(tr("Select &all"), standard(QKeySequence::SelectAll), [this] { editing_->selectAll(); });
   add(tr("Repeat the &first bar over the rest"), keyed(Qt::CTRL | Qt::Key_R), [this] {
-    editing_->repeatFirstBar();
+    editing_->grooves().repeatFirstBar();
   })->first = true;
   add(tr("F&ind…"), standard(QKeySequence::Find), [this] { find(); })->first = true;
 }
@@ -124,18 +125,20 @@ void MainWindow::listGrooveActions() {
   const auto add = [this](const QString& text, Keys keys, std::function<void()> run) {
     return &table_.add(menus::groove(), text, std::move(keys), std::move(run));
   };
-  add(tr("&New"), keyed(Qt::CTRL | Qt::SHIFT | Qt::Key_N), [this] { editing_->newGroove(); });
-  add(tr("&Duplicate"), keyed(Qt::CTRL | Qt::Key_D), [this] { editing_->duplicateGroove(); });
+  add(tr("&New"), keyed(Qt::CTRL | Qt::SHIFT | Qt::Key_N),
+      [this] { editing_->grooves().newGroove(); });
+  add(tr("&Duplicate"), keyed(Qt::CTRL | Qt::Key_D),
+      [this] { editing_->grooves().duplicateGroove(); });
   add(tr("&Embellish"), keyed(Qt::CTRL | Qt::SHIFT | Qt::Key_D),
-      [this] { editing_->embellishGroove(); });
-  add(tr("&Back to its core"), {}, [this] { editing_->backToCore(); });
+      [this] { editing_->grooves().embellishGroove(); });
+  add(tr("&Back to its core"), {}, [this] { editing_->grooves().backToCore(); });
   add(tr("&Rename…"), keyed(Qt::Key_F2), [this] {
-    editing_->renameGroove(prompts_.line(this, tr("Name of the groove"),
-                                         QString::fromStdString(document_.groove().name)));
+    editing_->grooves().renameGroove(prompts_.line(
+        this, tr("Name of the groove"), QString::fromStdString(document_.groove().name)));
   });
-  add(tr("De&lete"), {}, [this] { editing_->deleteGroove(); });
-  add(tr("&Up the list"), {}, [this] { editing_->moveGroove(-1); });
-  add(tr("D&own the list"), {}, [this] { editing_->moveGroove(1); });
+  add(tr("De&lete"), {}, [this] { editing_->grooves().deleteGroove(); });
+  add(tr("&Up the list"), {}, [this] { editing_->grooves().moveGroove(-1); });
+  add(tr("D&own the list"), {}, [this] { editing_->grooves().moveGroove(1); });
   add(tr("&Aim of accents over ghosts…"), {}, [this] { askAim(); });
   add(tr("&Previous"), keyed(Qt::CTRL | Qt::Key_PageUp), [this] { stepGroove(-1); })->first = true;
   add(tr("N&ext"), keyed(Qt::CTRL | Qt::Key_PageDown), [this] { stepGroove(1); });
@@ -218,7 +221,7 @@ void MainWindow::askAim() {
   if (words.size() != 2 || !lowGood || !highGood || low < 0 || high > kAimMax || low > high) {
     return say(tr("%1 is no aim: write two numbers from 0 to 60, as 18 28").arg(text));
   }
-  editing_->setAim({low, high});
+  editing_->grooves().setAim({low, high});
 }
 
 void MainWindow::showKeys() {

@@ -223,7 +223,8 @@ void DisplaceCard::pullTogether() {
       uneven::pullTogether(document().song(), document().grooveId(), at, pieces, Milliseconds(0));
   if (!pulled) return Q_EMIT refused(QString::fromStdString(pulled.error().message));
   if (pulled->hits == 0) return Q_EMIT refused(tr("Nothing there lies apart"));
-  editing_.replaceGroove(tr("Pulled together: %1 hits nudged").arg(pulled->hits), pulled->groove);
+  editing_.grooves().replaceGroove(tr("Pulled together: %1 hits nudged").arg(pulled->hits),
+                                   pulled->groove);
 }
 
 }  // namespace uneven

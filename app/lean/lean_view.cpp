@@ -372,7 +372,7 @@ void LeanView::walkRow(int by) {
 
 void LeanView::nudge(Milliseconds by) {
   static const int key = Document::newMergeKey();
-  editing_.addNudge(by, {key, true});
+  editing_.hits().addNudge(by, {key, true});
 }
 
 void LeanView::keyPressEvent(QKeyEvent* event) {

@@ -50,13 +50,13 @@ FindingsCard::FindingsCard(Editing& editing, QWidget* parent)
 void FindingsCard::mend(std::size_t index) {
   if (index >= findings_.size()) return;
   const Finding finding = findings_[index];
-  editing_.replaceGroove(tr("Mended: %1").arg(QString::fromStdString(finding.fixText)),
-                         finding.fix(editing_.groove()));
+  editing_.grooves().replaceGroove(tr("Mended: %1").arg(QString::fromStdString(finding.fixText)),
+                                   finding.fix(editing_.groove()));
 }
 
 void FindingsCard::mendAll() {
-  editing_.replaceGroove(tr("All mended"),
-                         mended(editing_.document().song(), editing_.groove().id));
+  editing_.grooves().replaceGroove(tr("All mended"),
+                                   mended(editing_.document().song(), editing_.groove().id));
 }
 
 // What is wrong with one opening stands together.

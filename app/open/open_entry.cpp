@@ -33,11 +33,11 @@ void pictures(Photographer& photographer) {
   open.walk().key(Qt::Key_1);
   photographer.take(QStringLiteral("open-walk"));
   open.walk().key(Qt::Key_Escape);
-  editing.changePedal(QStringLiteral("Pump"), [](Pedal& pedal) {
+  editing.pedal().changePedal(QStringLiteral("Pump"), [](Pedal& pedal) {
     pedal.pump = Pump{{8, 0}, PumpPhase::kOff, "", 0.5, {}};
   });
   photographer.take(QStringLiteral("open-pump"));
-  editing.changePedal(QStringLiteral("A slow foot"), [](Pedal& pedal) {
+  editing.pedal().changePedal(QStringLiteral("A slow foot"), [](Pedal& pedal) {
     pedal.pump.reset();
     pedal.travel = Milliseconds(480);
   });

@@ -29,7 +29,7 @@ constexpr double kHandle = 8;  // reach of a round handle
 // A stroke of the foot, or none any more; what is chosen on the hats stays chosen.
 void toggleFoot(Editing& editing, Beat at) {
   const Beat here = editing.cursorAt();
-  editing.toggleAt(at, piece::kHatFoot);
+  editing.hits().toggleAt(at, piece::kHatFoot);
   editing.moveCursor(here, piece::kHat);
 }
 
@@ -202,10 +202,10 @@ void OpenView::togglePress(std::size_t slot) {
     cell += s.pressed != flip ? 'x' : '.';
   }
   if (cell.find('x') == std::string::npos) {
-    return editing_.changePedal(tr("The heel is still"), [](Pedal& p) { p.pump.reset(); });
+    return editing_.pedal().changePedal(tr("The heel is still"), [](Pedal& p) { p.pump.reset(); });
   }
   if (cell.size() > kCellMax) return;
-  editing_.changePedal(tr("Pump %1").arg(QString::fromStdString(cell)), [&](Pedal& pedal) {
+  editing_.pedal().changePedal(tr("Pump %1").arg(QString::fromStdString(cell)), [&](Pedal& pedal) {
     if (!pedal.pump) pedal.pump = Pump{{8, 0}, PumpPhase::kOn, "", 0.3, {}};
     pedal.pump->cell = cell;
   });
@@ -213,7 +213,7 @@ void OpenView::togglePress(std::size_t slot) {
 
 void OpenView::lift(Point p) {
   const double open = std::round(100 * scene().openingAt(p.y)) / 100;
-  editing_.changePedal(
+  editing_.pedal().changePedal(
       tr("Lifts to %1 %").arg(std::lround(100 * open)),
       [&](Pedal& pedal) {
         if (pedal.pump) pedal.pump->lift = open;
@@ -296,10 +296,10 @@ void OpenView::drawMove(Point p) {
   // Where the hand strikes, what is drawn is that stroke's own opening.
   if (indexOf(editing_.groove(), {*drawing_, piece::kHat})) {
     editing_.moveCursor(*drawing_, piece::kHat);
-    editing_.openTo(open, gesture_->merge());
-    return editing_.openFor(end - *drawing_, gesture_->merge());
+    editing_.pedal().openTo(open, gesture_->merge());
+    return editing_.pedal().openFor(end - *drawing_, gesture_->merge());
   }
-  editing_.setMove({*drawing_, open, end - *drawing_, {}}, gesture_->merge());
+  editing_.pedal().setMove({*drawing_, open, end - *drawing_, {}}, gesture_->merge());
   if (editing_.drawn() != drawing_) editing_.chooseDrawn(*drawing_);
 }
 
@@ -309,16 +309,16 @@ void OpenView::dragTo(Point p) {
   if (drag_->end) {
     const Beat at = drawn != nullptr ? drawn->at : drag_->grip.hit.at;
     const Beat end = std::max(slotNear(shown, p.x), slotAfter(editing_.groove(), at));
-    return editing_.openFor(end - at, gesture_->merge());
+    return editing_.pedal().openFor(end - at, gesture_->merge());
   }
   if (drag_->start && drawn != nullptr) {
     const Beat last = slotBefore(editing_.groove(), shown.end);
-    editing_.startDrawn(std::min(slotNear(shown, p.x), last), gesture_->merge());
+    editing_.pedal().startDrawn(std::min(slotNear(shown, p.x), last), gesture_->merge());
   }
   // Not to nothing, which would take a drawn one away from under the hand.
   const double least = drag_->grip.move ? 0.01 : 0;
-  editing_.openTo(std::max(least, std::round(100 * scene().openingAt(p.y)) / 100),
-                  gesture_->merge());
+  editing_.pedal().openTo(std::max(least, std::round(100 * scene().openingAt(p.y)) / 100),
+                          gesture_->merge());
 }
 
 void OpenView::mouseMoveEvent(QMouseEvent* event) {
@@ -387,8 +387,8 @@ void OpenView::openBy(double by) {
   const auto opening = chosen();
   if (!opening) return;
   const double least = editing_.drawn() ? 0.01 : 0;  // Delete takes a drawn one away
-  editing_.openTo(std::clamp(std::round(100 * (opening->open + by)) / 100, least, 1.0),
-                  {key, true});
+  editing_.pedal().openTo(std::clamp(std::round(100 * (opening->open + by)) / 100, least, 1.0),
+                          {key, true});
 }
 
 void OpenView::endBy(int slots) {
@@ -399,7 +399,7 @@ void OpenView::endBy(int slots) {
   const Beat first = slotAfter(groove, opening->at);
   Beat end = opening->at + opening->length;
   end = slots > 0 ? slotAfter(groove, std::max(end, opening->at)) : slotBefore(groove, end);
-  editing_.openFor(std::max(end, first) - opening->at, {key, true});
+  editing_.pedal().openFor(std::max(end, first) - opening->at, {key, true});
 }
 
 // Gives up the gesture at hand; what it has changed is taken back.
@@ -429,12 +429,12 @@ void OpenView::keyPressEvent(QKeyEvent* event) {
       return openBy(shift ? -0.01 : -kStep);
     case Qt::Key_O:
     case Qt::Key_Space:
-      return editing_.toggleOpen();
+      return editing_.pedal().toggleOpen();
     case Qt::Key_F:
       return toggleFoot(editing_, editing_.cursorAt());
     case Qt::Key_Delete:
     case Qt::Key_Backspace:
-      return editing_.openTo(0, {});
+      return editing_.pedal().openTo(0, {});
     case Qt::Key_PageUp:
     case Qt::Key_PageDown:
       if ((event->modifiers() & Qt::ControlModifier) != 0) break;

@@ -114,15 +114,19 @@ void PedalCard::buildOpening(QGridLayout* grid) {
             "other"));
   connect(open_, &NumberField::edited, this, [this](double percent, bool stepped) {
     static const int key = Document::newMergeKey();
-    editing_.openTo(percent / 100, {stepped ? key : 0, true});
+    editing_.pedal().openTo(percent / 100, {stepped ? key : 0, true});
   });
   connect(degree_, &QComboBox::activated, this, [this](int i) {
-    editing_.openTo(std::round(100 * degrees_[static_cast<std::size_t>(i)].typical()) / 100, {});
+    editing_.pedal().openTo(std::round(100 * degrees_[static_cast<std::size_t>(i)].typical()) / 100,
+                            {});
   });
-  connect(bark_, &QComboBox::activated, this,
-          [this](int i) { editing_.openFor(kLengths[static_cast<std::size_t>(i)].length, {}); });
-  connect(length_, &BeatField::edited, this, [this](Beat length) { editing_.openFor(length, {}); });
-  connect(start_, &BeatField::edited, this, [this](Beat at) { editing_.startDrawn(at, {}); });
+  connect(bark_, &QComboBox::activated, this, [this](int i) {
+    editing_.pedal().openFor(kLengths[static_cast<std::size_t>(i)].length, {});
+  });
+  connect(length_, &BeatField::edited, this,
+          [this](Beat length) { editing_.pedal().openFor(length, {}); });
+  connect(start_, &BeatField::edited, this,
+          [this](Beat at) { editing_.pedal().startDrawn(at, {}); });
   connect(shutBy_, &QComboBox::activated, this, [this](int i) { exchange(i == 1); });
 }
 
@@ -137,7 +141,7 @@ void PedalCard::buildFoot(QGridLayout* grid) {
          tr("From wide to shut, 10 to 500 ms: type your own time; 0, or another technique, brings "
             "back the usual one"));
   connect(technique_, &QComboBox::activated, this, [this] {
-    editing_.changePedal(technique_->currentText(), [this](Pedal& pedal) {
+    editing_.pedal().changePedal(technique_->currentText(), [this](Pedal& pedal) {
       pedal.technique = chosen(*technique_, pedal.technique);
       pedal.travel = Milliseconds(0);
     });
@@ -145,9 +149,9 @@ void PedalCard::buildFoot(QGridLayout* grid) {
   connect(travel_, &NumberField::edited, this, [this](double ms, bool stepped) {
     static const int key = Document::newMergeKey();
     const Milliseconds travel(ms > 0 ? std::max(ms, kTravelMin.count()) : 0);
-    editing_.changePedal(tr("The whole way in %1").arg(plainMs(travel, 0)),
-                         [travel](Pedal& pedal) { pedal.travel = travel; },
-                         {stepped ? key : 0, true});
+    editing_.pedal().changePedal(tr("The whole way in %1").arg(plainMs(travel, 0)),
+                                 [travel](Pedal& pedal) { pedal.travel = travel; },
+                                 {stepped ? key : 0, true});
   });
 }
 
@@ -169,7 +173,8 @@ void PedalCard::buildPump(QGridLayout* grid) {
   addRow(grid, tr("Lifts to"), lift_, "pump-lift", tr("How far the hats open between two presses"));
   connect(pump_, &QComboBox::activated, this, [this](int kind) {
     if (kind == 0) {
-      return editing_.changePedal(tr("The heel is still"), [](Pedal& p) { p.pump.reset(); });
+      return editing_.pedal().changePedal(tr("The heel is still"),
+                                          [](Pedal& p) { p.pump.reset(); });
     }
     changePump(pump_->currentText(), [kind](Pump& pump) {
       pump.phase = kind == 2 ? PumpPhase::kOff : PumpPhase::kOn;
@@ -190,7 +195,7 @@ void PedalCard::buildPump(QGridLayout* grid) {
 
 void PedalCard::changePump(const QString& step, const std::function<void(Pump&)>& change,
                            Merge merge) {
-  editing_.changePedal(
+  editing_.pedal().changePedal(
       step,
       [&](Pedal& pedal) {
         if (!pedal.pump) pedal.pump = Pump{{8, 0}, PumpPhase::kOn, "", 0.3, {}};
@@ -205,9 +210,10 @@ void PedalCard::exchange(bool toFoot) {
   const Hit* next = opening ? nextHat(editing_.groove(), opening->at) : nullptr;
   if (next == nullptr || toFoot == (next->piece == piece::kHatFoot)) return;
   const Beat at = next->at;
-  editing_.runTool("hand-and-foot", {{"to_limb", toFoot ? "foot" : "hand"},
-                                     {"from", at.toString()},
-                                     {"to", slotAfter(editing_.groove(), at).toString()}});
+  editing_.grooves().runTool("hand-and-foot",
+                             {{"to_limb", toFoot ? "foot" : "hand"},
+                              {"from", at.toString()},
+                              {"to", slotAfter(editing_.groove(), at).toString()}});
   editing_.moveCursor(opening->at, piece::kHat);
 }
 

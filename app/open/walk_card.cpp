@@ -171,8 +171,8 @@ void WalkCard::mark(WalkMark mark) {
   if (current() == nullptr) return;
   const std::string note = note_->text().trimmed().toStdString();
   note_->setModified(false);
-  editing_.replaceGroove(tr("Placement marked: %1").arg(qs(spokenName(mark)).toLower()),
-                         withWalkNote(editing_.groove(), *current(), mark, note));
+  editing_.grooves().replaceGroove(tr("Placement marked: %1").arg(qs(spokenName(mark)).toLower()),
+                                   withWalkNote(editing_.groove(), *current(), mark, note));
 }
 
 void WalkCard::keep() {
@@ -181,7 +181,7 @@ void WalkCard::keep() {
       withPlacement(editing_.groove(), first_, end_, *current(), open_->value().value_or(60) / 100);
   walking_ = false;
   Q_EMIT previewed(std::nullopt);
-  editing_.replaceGroove(tr("Placement kept"), std::move(kept));
+  editing_.grooves().replaceGroove(tr("Placement kept"), std::move(kept));
   Q_EMIT ended();
 }
 

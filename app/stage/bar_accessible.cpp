@@ -248,7 +248,7 @@ void BarCell::doAction(const QString& name) {
     table_.view().setFocus();
     editing.moveCursor(at, piece, row.limb);
   } else if (name == pressAction()) {
-    editing.toggleAt(at, piece, row.limb);
+    editing.hits().toggleAt(at, piece, row.limb);
   }
 }
 

@@ -38,7 +38,7 @@ class PlaceOrBand final : public Gesture {
     if (!lane || start_.x < scene_.area.left) return;
     const LaneShape& shape = scene_.lanes[*lane];
     const Beat slot = slotAt(scene_, start_.x);
-    editing_.toggleAt(slot, editing_.struckBy(shape.limb, slot, shape.piece), shape.limb);
+    editing_.hits().toggleAt(slot, editing_.struckBy(shape.limb, slot, shape.piece), shape.limb);
   }
   void cancel() override { editing_.select(before_); }
   std::optional<Rect> band() const override {
@@ -95,7 +95,7 @@ class DrawShape final : public Gesture {
     Selection selection;
     for (const auto& [ref, velocity] : drawn_) selection.insert(ref);
     editing_.select(std::move(selection));
-    editing_.change(
+    editing_.hits().change(
         Editing::tr("Shape drawn"),
         [&](Hit& hit) {
           hit.velocity = drawn_.at({hit.at, hit.piece});
@@ -160,7 +160,7 @@ class StickGesture : public Gesture {
       }
       editing_.select(std::move(selection));
     } else if (wasSelected_ && selection.size() == 1) {
-      editing_.toggleAt(stick_.ref.at, stick_.ref.piece, lane_);
+      editing_.hits().toggleAt(stick_.ref.at, stick_.ref.piece, lane_);
     } else {
       editing_.moveCursor(stick_.ref.at, stick_.ref.piece, lane_);
     }
@@ -199,7 +199,7 @@ class DragVelocity final : public StickGesture {
   // back to its own when the mouse does.
   void changeBy(int steps) override {
     total_ += steps;
-    editing_.change(
+    editing_.hits().change(
         Editing::tr("Velocity %1%2").arg(total_ > 0 ? QStringLiteral("+") : QString()).arg(total_),
         [&](Hit& hit) {
           const auto index = indexOf(groove_, {hit.at, hit.piece});
@@ -226,7 +226,7 @@ class DragNudge final : public StickGesture {
     return static_cast<int>(std::lround(2 * (p.x - start_.x) / pxPerMs_));
   }
   void changeBy(int steps) override {
-    editing_.addNudge(Milliseconds(steps / 2.0), gesture_.merge());
+    editing_.hits().addNudge(Milliseconds(steps / 2.0), gesture_.merge());
   }
 
  private:

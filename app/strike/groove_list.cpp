@@ -43,7 +43,7 @@ void GrooveList::choose(int row) {
 }
 
 void GrooveList::moveBy(int by) {
-  editing_.moveGroove(by);
+  editing_.grooves().moveGroove(by);
 }
 
 void GrooveList::paintSticks(QPainter& p, const Groove& groove, const QRectF& room) const {
@@ -95,7 +95,7 @@ void GrooveList::paintRow(QPainter& p, int index, const QRect& row) const {
 }
 
 void GrooveList::keyPressEvent(QKeyEvent* event) {
-  if (event->key() == Qt::Key_Delete) return editing_.deleteGroove();
+  if (event->key() == Qt::Key_Delete) return editing_.grooves().deleteGroove();
   RowList::keyPressEvent(event);
 }
 

@@ -35,23 +35,24 @@ GroovePanel::GroovePanel(Editing& editing, QWidget* parent)
   auto* grid = new QGridLayout;
   grid->setSpacing(6);
   const auto add = [&](int row, int column, const QString& text, const QString& tip,
-                       void (Editing::*what)()) {
+                       void (GrooveEdits::*what)()) {
     auto* button = new ActionButton(text, ActionButton::Tone::kQuiet, this);
     button->setToolTip(tip);
     grid->addWidget(button, row, column);
-    connect(button, &QPushButton::clicked, &editing_, what);
+    connect(button, &QPushButton::clicked, &editing_,
+            [this, what] { (editing_.grooves().*what)(); });
     return button;
   };
-  add(0, 0, tr("New"), tr("An empty groove like this one: Ctrl+Shift+N"), &Editing::newGroove);
-  add(0, 1, tr("Duplicate"), tr("A copy of this groove: Ctrl+D"), &Editing::duplicateGroove);
+  add(0, 0, tr("New"), tr("An empty groove like this one: Ctrl+Shift+N"), &GrooveEdits::newGroove);
+  add(0, 1, tr("Duplicate"), tr("A copy of this groove: Ctrl+D"), &GrooveEdits::duplicateGroove);
   add(1, 0, tr("Embellish"),
       tr("A copy that stays linked to this groove, its core: what you add is shown, and you can go "
          "back: Ctrl+Shift+D"),
-      &Editing::embellishGroove)
+      &GrooveEdits::embellishGroove)
       ->setObjectName(QStringLiteral("embellish"));
-  back_ =
-      add(1, 1, tr("Back to core"),
-          tr("The core's hits in place of this version's own, in one step"), &Editing::backToCore);
+  back_ = add(1, 1, tr("Back to core"),
+              tr("The core's hits in place of this version's own, in one step"),
+              &GrooveEdits::backToCore);
   back_->setObjectName(QStringLiteral("back-to-core"));
   layout->addLayout(grid);
   connect(list_, &GrooveList::currentShown, this, [this](const QRect& row) {
@@ -62,7 +63,7 @@ GroovePanel::GroovePanel(Editing& editing, QWidget* parent)
 }
 
 void GroovePanel::read() {
-  back_->setEnabled(editing_.core() != nullptr);
+  back_->setEnabled(editing_.grooves().core() != nullptr);
 }
 
 }  // namespace uneven

@@ -71,7 +71,7 @@ void HitCard::buildFields() {
   addRow(tr("Written at"), position_,
          tr("Position from the groove's start in quarter notes, exact: 3/4 is the a of 1"));
   connect(position_, &BeatField::edited, this, [this](Beat at) {
-    editing_.change(tr("To %1").arg(position_->text()), [at](Hit& h) { h.at = at; });
+    editing_.hits().change(tr("To %1").arg(position_->text()), [at](Hit& h) { h.at = at; });
   });
   buildChoices();
   buildTiming();
@@ -112,9 +112,9 @@ void HitCard::buildLoudness() {
   addRow(tr("Velocity"), velocity_, tr("How hard, 1 to 127. Keys: + and −, 1 to 9 and 0"));
   connect(velocity_, &NumberField::edited, this, [this](double v, bool stepped) {
     static const int key = Document::newMergeKey();
-    editing_.change(tr("Velocity %1").arg(v),
-                    [v](Hit& h) { h.velocity = Velocity(static_cast<int>(v)); },
-                    {stepped ? key : 0, true});
+    editing_.hits().change(tr("Velocity %1").arg(v),
+                           [v](Hit& h) { h.velocity = Velocity(static_cast<int>(v)); },
+                           {stepped ? key : 0, true});
   });
   connect(velocity_, &NumberField::refused, this, &HitCard::refused);
   level_ = addReading(tr("Level"), tr("In dB below velocity 127: 40 log(v / 127), the General MIDI "
@@ -130,16 +130,16 @@ void HitCard::buildTiming() {
             "drag sideways"));
   connect(nudge_, &NumberField::edited, this, [this](double v, bool stepped) {
     static const int key = Document::newMergeKey();
-    editing_.change(tr("Nudge %1").arg(signedMs(Milliseconds(v))),
-                    [v](Hit& h) { h.nudge = Milliseconds(v); }, {stepped ? key : 0, true});
+    editing_.hits().change(tr("Nudge %1").arg(signedMs(Milliseconds(v))),
+                           [v](Hit& h) { h.nudge = Milliseconds(v); }, {stepped ? key : 0, true});
   });
   open_ = new NumberField(QStringLiteral("%"), {0, 100, 5, 0, false}, fields_);
   open_->setObjectName(QStringLiteral("hit-open"));
   addRow(tr("Opening"), open_, tr("Of the hats, 0 % pressed shut to 100 % wide. Key: O"));
   connect(open_, &NumberField::edited, this, [this](double v, bool stepped) {
     static const int key = Document::newMergeKey();
-    editing_.change(tr("Opening %1 %").arg(v), [v](Hit& h) { h.open = v / 100; },
-                    {stepped ? key : 0, true});
+    editing_.hits().change(tr("Opening %1 %").arg(v), [v](Hit& h) { h.open = v / 100; },
+                           {stepped ? key : 0, true});
   });
   openFor_ = new BeatField({Beat(0), Beat(kLengthMax)}, fields_);
   openFor_->setObjectName(QStringLiteral("hit-open-for"));
@@ -149,9 +149,9 @@ void HitCard::buildTiming() {
          "hat stroke"));
   openFor_->setZeroWords(tr("next stroke"));
   connect(openFor_, &BeatField::edited, this, [this](Beat length) {
-    editing_.change(length == Beat(0) ? tr("Open until the next stroke")
-                                      : tr("Open for %1").arg(openFor_->text()),
-                    [length](Hit& h) { h.openFor = length; });
+    editing_.hits().change(length == Beat(0) ? tr("Open until the next stroke")
+                                             : tr("Open for %1").arg(openFor_->text()),
+                           [length](Hit& h) { h.openFor = length; });
   });
   for (NumberField* field : {open_, nudge_}) {
     connect(field, &NumberField::refused, this, &HitCard::refused);
@@ -183,13 +183,14 @@ void HitCard::buildChoices() {
   buildOrnament();
   connect(piece_, &QComboBox::activated, this, [this](int i) {
     const PieceId piece{static_cast<std::uint8_t>(piece_->itemData(i).toInt())};
-    editing_.change(tr("To %1").arg(piece_->itemText(i)), [piece](Hit& h) { h.piece = piece; });
+    editing_.hits().change(tr("To %1").arg(piece_->itemText(i)),
+                           [piece](Hit& h) { h.piece = piece; });
   });
   connect(role_, &QComboBox::activated, this,
-          [this] { editing_.setRole(chosen(*role_, Role::kNormal)); });
+          [this] { editing_.hits().setRole(chosen(*role_, Role::kNormal)); });
   const auto onChoice = [this](ChoiceField* field, auto assign) {
     connect(field, &QComboBox::activated, this, [this, field, assign] {
-      editing_.change(field->currentText(), [&](Hit& h) { assign(*field, h); });
+      editing_.hits().change(field->currentText(), [&](Hit& h) { assign(*field, h); });
     });
   };
   onChoice(stroke_, [](ChoiceField& f, Hit& h) { h.stroke = chosen(f, h.stroke); });
@@ -217,18 +218,18 @@ void HitCard::buildOrnament() {
   connect(ornamentGap_, &NumberField::edited, this, [this](double v, bool stepped) {
     static const int key = Document::newMergeKey();
     const Milliseconds gap(v > 0 ? std::max(v, kOrnamentGapMin.count()) : 0);
-    editing_.change(tr("Gap %1").arg(plainMs(gap, 0)), [gap](Hit& h) { h.ornamentGap = gap; },
-                    {stepped ? key : 0, true});
+    editing_.hits().change(tr("Gap %1").arg(plainMs(gap, 0)),
+                           [gap](Hit& h) { h.ornamentGap = gap; }, {stepped ? key : 0, true});
   });
   connect(ornamentPercent_, &NumberField::edited, this, [this](double v, bool stepped) {
     static const int key = Document::newMergeKey();
-    editing_.change(tr("Ornament at %1 %").arg(v),
-                    [v](Hit& h) { h.ornamentPercent = static_cast<std::uint8_t>(v); },
-                    {stepped ? key : 0, true});
+    editing_.hits().change(tr("Ornament at %1 %").arg(v),
+                           [v](Hit& h) { h.ornamentPercent = static_cast<std::uint8_t>(v); },
+                           {stepped ? key : 0, true});
   });
   connect(ornamentFor_, &BeatField::edited, this, [this](Beat length) {
-    editing_.change(tr("Lasts %1").arg(ornamentFor_->text()),
-                    [length](Hit& h) { h.ornamentFor = length; });
+    editing_.hits().change(tr("Lasts %1").arg(ornamentFor_->text()),
+                           [length](Hit& h) { h.ornamentFor = length; });
   });
   for (NumberField* field : {ornamentGap_, ornamentPercent_}) {
     connect(field, &NumberField::refused, this, &HitCard::refused);

@@ -50,7 +50,7 @@ void KitList::toggleShown() {
   const QString name = QString::fromStdString(piece.name);
   const QString step = piece.shown ? tr("%1 has a lane").arg(name)
                                    : tr("%1 has a lane only where it is struck").arg(name);
-  editing_.setKit(step, std::move(changed));
+  editing_.kit().setKit(step, std::move(changed));
 }
 
 void KitList::moveBy(int by) {
@@ -62,7 +62,7 @@ void KitList::moveBy(int by) {
   changed.order.insert(changed.order.begin() + to, moved);
   row_ = to;
   const QString step = tr("%1 moved").arg(QString::fromStdString(changed[moved].name));
-  editing_.setKit(step, std::move(changed));
+  editing_.kit().setKit(step, std::move(changed));
 }
 
 void KitList::paintRow(QPainter& p, int index, const QRect& row) const {

@@ -161,13 +161,13 @@ QGridLayout* KitPanel::pieceRows() {
 void KitPanel::changeSetup(const QString& step, const std::function<void(Setup&)>& change) {
   Kit kit = *editing_.document().song().kit;
   change(kit.setup);
-  if (kit != *editing_.document().song().kit) editing_.setKit(step, std::move(kit));
+  if (kit != *editing_.document().song().kit) editing_.kit().setKit(step, std::move(kit));
 }
 
 void KitPanel::changePiece(const QString& step, const std::function<void(Piece&)>& change) {
   Kit kit = *editing_.document().song().kit;
   change(kit.pieces[list_->chosen().value]);
-  if (kit != *editing_.document().song().kit) editing_.setKit(step, std::move(kit));
+  if (kit != *editing_.document().song().kit) editing_.kit().setKit(step, std::move(kit));
 }
 
 void KitPanel::addPiece() {
@@ -185,7 +185,7 @@ void KitPanel::addPiece() {
   const int row = list_->row() + 1;
   kit.order.insert(kit.order.begin() + row, PieceId{id});
   kit.pieces.push_back(std::move(piece));
-  editing_.setKit(tr("A piece added"), std::move(kit));
+  editing_.kit().setKit(tr("A piece added"), std::move(kit));
   list_->chooseRow(row);
   name_->setFocus();
   name_->selectAll();

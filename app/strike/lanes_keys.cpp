@@ -77,7 +77,7 @@ bool LanesView::editKey(QKeyEvent* event) {
   }
   const int key = event->key();
   if (key >= Qt::Key_0 && key <= Qt::Key_9) {
-    editing_.setVelocity(key == Qt::Key_0 ? Velocity::kMax : 14 * (key - Qt::Key_0));
+    editing_.hits().setVelocity(key == Qt::Key_0 ? Velocity::kMax : 14 * (key - Qt::Key_0));
     return true;
   }
   const int ten = (event->modifiers() & Qt::ShiftModifier) != 0 ? 10 : 1;
@@ -85,61 +85,61 @@ bool LanesView::editKey(QKeyEvent* event) {
     case Qt::Key_Space:
     case Qt::Key_Return:
     case Qt::Key_Enter:
-      editing_.toggleAt(editing_.cursorAt(), editing_.cursorPiece(), editing_.cursorLimb());
+      editing_.hits().toggleAt(editing_.cursorAt(), editing_.cursorPiece(), editing_.cursorLimb());
       return true;
     case Qt::Key_Delete:
     case Qt::Key_Backspace:
-      editing_.removeSelected();
+      editing_.hits().removeSelected();
       return true;
     case Qt::Key_Plus:
     case Qt::Key_Equal:
-      editing_.addVelocity(1, {velocityKey, true});
+      editing_.hits().addVelocity(1, {velocityKey, true});
       return true;
     case Qt::Key_Minus:
-      editing_.addVelocity(-1, {velocityKey, true});
+      editing_.hits().addVelocity(-1, {velocityKey, true});
       return true;
     case Qt::Key_Comma:
     case Qt::Key_Less:
     case Qt::Key_Semicolon:
-      editing_.addNudge(Milliseconds(-ten), {nudgeKey, true});
+      editing_.hits().addNudge(Milliseconds(-ten), {nudgeKey, true});
       return true;
     case Qt::Key_Period:
     case Qt::Key_Greater:
     case Qt::Key_Colon:
-      editing_.addNudge(Milliseconds(ten), {nudgeKey, true});
+      editing_.hits().addNudge(Milliseconds(ten), {nudgeKey, true});
       return true;
     case Qt::Key_G:
-      editing_.setRole(Role::kGhost);
+      editing_.hits().setRole(Role::kGhost);
       return true;
     case Qt::Key_A:
-      editing_.setRole(Role::kAccent);
+      editing_.hits().setRole(Role::kAccent);
       return true;
     case Qt::Key_N:
-      editing_.setRole(Role::kNormal);
+      editing_.hits().setRole(Role::kNormal);
       return true;
     case Qt::Key_O:
-      editing_.toggleOpen();
+      editing_.pedal().toggleOpen();
       return true;
     case Qt::Key_R:
-      editing_.setSide(Side::kRight);
+      editing_.hits().setSide(Side::kRight);
       return true;
     case Qt::Key_L:
-      editing_.setSide(Side::kLeft);
+      editing_.hits().setSide(Side::kLeft);
       return true;
     case Qt::Key_I:
       setStepEntry(true);
       return true;
     case Qt::Key_BraceLeft:
-      editing_.stepBeatGrid(-1);
+      editing_.grooves().stepBeatGrid(-1);
       return true;
     case Qt::Key_BraceRight:
-      editing_.stepBeatGrid(1);
+      editing_.grooves().stepBeatGrid(1);
       return true;
     case Qt::Key_BracketLeft:
-      editing_.stepGrid(-1);
+      editing_.grooves().stepGrid(-1);
       return true;
     case Qt::Key_BracketRight:
-      editing_.stepGrid(1);
+      editing_.grooves().stepGrid(1);
       return true;
     default:
       return false;

@@ -96,7 +96,7 @@ void paintWedges(QPainter& p, const StrikeScene& scene) {
 
 // What an embellished groove adds to its core stands on a small plate.
 void paintAdded(QPainter& p, const StrikeScene& scene, const Editing& editing) {
-  const Groove* core = editing.core();
+  const Groove* core = editing.grooves().core();
   if (core == nullptr) return;
   const Selection added = addedTo(*core, editing.groove());
   p.setPen(Qt::NoPen);

@@ -155,7 +155,7 @@ void LegendStrip::mouseMoveEvent(QMouseEvent* event) {
       aim.high = std::max(db, aim.low);
       break;
   }
-  editing_.setAim(aim, gesture_->merge());
+  editing_.grooves().setAim(aim, gesture_->merge());
 }
 
 void LegendStrip::mouseReleaseEvent(QMouseEvent* /*event*/) {

@@ -63,12 +63,12 @@ bool StepEntry::key(const QKeyEvent& event) {
       return true;
     case Qt::Key_Backspace: {
       const Beat before = slotBefore(groove, at);
-      editing_.clearSlot(before);
+      editing_.hits().clearSlot(before);
       editing_.moveCursor(before, editing_.cursorPiece());
       return true;
     }
     case Qt::Key_Delete:
-      editing_.clearSlot(at);
+      editing_.hits().clearSlot(at);
       return true;
     default:
       break;
@@ -82,7 +82,7 @@ bool StepEntry::key(const QKeyEvent& event) {
   const Beat before = left_ && arrived_ == at ? *left_ : slotBefore(groove, at);
   const Beat where = join_ ? before : at;
   join_ = false;
-  editing_.enter(where, meant.piece, role, meant.open);
+  editing_.hits().enter(where, meant.piece, role, meant.open);
   left_ = where;
   arrived_ = editing_.cursorAt();
   return true;

@@ -28,17 +28,17 @@ void addHitActions(ActionTable& table, Editing& editing) {
     entry.viewKey = QString::fromUtf8(key);
     return &entry;
   };
-  add(tr("Accent"), "A", [&editing] { editing.setRole(Role::kAccent); });
-  add(tr("Normal"), "N", [&editing] { editing.setRole(Role::kNormal); });
-  add(tr("Ghost"), "G", [&editing] { editing.setRole(Role::kGhost); });
-  add(tr("Open or shut the hat"), "O", [&editing] { editing.toggleOpen(); });
-  add(tr("Right hand or foot"), "R", [&editing] { editing.setSide(Side::kRight); });
-  add(tr("Left hand or foot"), "L", [&editing] { editing.setSide(Side::kLeft); });
-  add(tr("Louder"), "+", [&editing] { editing.addVelocity(1, {}); })->first = true;
-  add(tr("Softer"), "−", [&editing] { editing.addVelocity(-1, {}); });
-  add(tr("Later by 1 ms"), ".", [&editing] { editing.addNudge(Milliseconds(1), {}); });
-  add(tr("Earlier by 1 ms"), ",", [&editing] { editing.addNudge(Milliseconds(-1), {}); });
-  add(tr("Take off"), "Del", [&editing] { editing.removeSelected(); })->first = true;
+  add(tr("Accent"), "A", [&editing] { editing.hits().setRole(Role::kAccent); });
+  add(tr("Normal"), "N", [&editing] { editing.hits().setRole(Role::kNormal); });
+  add(tr("Ghost"), "G", [&editing] { editing.hits().setRole(Role::kGhost); });
+  add(tr("Open or shut the hat"), "O", [&editing] { editing.pedal().toggleOpen(); });
+  add(tr("Right hand or foot"), "R", [&editing] { editing.hits().setSide(Side::kRight); });
+  add(tr("Left hand or foot"), "L", [&editing] { editing.hits().setSide(Side::kLeft); });
+  add(tr("Louder"), "+", [&editing] { editing.hits().addVelocity(1, {}); })->first = true;
+  add(tr("Softer"), "−", [&editing] { editing.hits().addVelocity(-1, {}); });
+  add(tr("Later by 1 ms"), ".", [&editing] { editing.hits().addNudge(Milliseconds(1), {}); });
+  add(tr("Earlier by 1 ms"), ",", [&editing] { editing.hits().addNudge(Milliseconds(-1), {}); });
+  add(tr("Take off"), "Del", [&editing] { editing.hits().removeSelected(); })->first = true;
 }
 
 void addToolActions(ActionTable& table, StageDoor& door) {
@@ -135,16 +135,16 @@ void pictures(Photographer& photographer) {
   photographer.take(QStringLiteral("strike-kit"));
   strike.lanes().setShowLimbs(false);
   strike.showSide(StrikeStage::Side::kGrooves);
-  editing.embellishGroove();
-  editing.runTool("echo", {{"piece", "kick"}});
-  editing.runTool("rebound", {});
+  editing.grooves().embellishGroove();
+  editing.grooves().runTool("echo", {{"piece", "kick"}});
+  editing.grooves().runTool("rebound", {});
   photographer.take(QStringLiteral("strike-grooves"));
   editing.document().undoStack().setIndex(0);
   strike.showSide(StrikeStage::Side::kHit);
   editing.moveCursor(Beat(2), piece::kSnare);
-  editing.setBeatGrid({8, 3});
+  editing.grooves().setBeatGrid({8, 3});
   editing.moveCursor(Beat(6), piece::kSnare);
-  editing.setBeatGrid({16, 5});
+  editing.grooves().setBeatGrid({16, 5});
   strike.lanes().setStepEntry(true);
   photographer.take(QStringLiteral("strike-steps"));
   strike.lanes().setStepEntry(false);

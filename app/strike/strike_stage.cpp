@@ -144,7 +144,7 @@ QWidget* StrikeStage::gridRow() {
   grid_->setObjectName(QStringLiteral("grid-choice"));
   grid_->setToolTip(
       tr("The subdivision that hits are put on; T is triplets. Keys: [ coarser, ] finer"));
-  for (const Grid& grid : Editing::grids()) {
+  for (const Grid& grid : GrooveEdits::grids()) {
     grid_->addItem(QString::fromStdString(grid.toString()));
   }
   layout->addWidget(fieldLabel(tr("Grid"), grid_, row));
@@ -156,7 +156,7 @@ QWidget* StrikeStage::gridRow() {
       "The grid of the beat under the cursor alone, where it differs: a triplet beat in a bar of "
       "sixteenths, five or seven to a beat. Keys: { coarser, } finer"));
   beat_->addItem(tr("as the grid"));
-  for (const Grid& grid : Editing::beatGrids()) {
+  for (const Grid& grid : GrooveEdits::beatGrids()) {
     beat_->addItem(QString::fromStdString(grid.toString()));
   }
   layout->addWidget(fieldLabel(tr("This beat"), beat_, row));
@@ -172,11 +172,13 @@ QWidget* StrikeStage::gridRow() {
   layout->addWidget(fieldLabel(tr("Shown"), zoom_, row));
   layout->addWidget(zoom_);
   layout->addStretch(1);
-  connect(grid_, &QComboBox::activated, this,
-          [this](int i) { editing_.setGrid(Editing::grids()[static_cast<std::size_t>(i)]); });
+  connect(grid_, &QComboBox::activated, this, [this](int i) {
+    editing_.grooves().setGrid(GrooveEdits::grids()[static_cast<std::size_t>(i)]);
+  });
   connect(beat_, &QComboBox::activated, this, [this](int i) {
-    editing_.setBeatGrid(i == 0 ? editing_.groove().grid
-                                : Editing::beatGrids()[static_cast<std::size_t>(i - 1)]);
+    editing_.grooves().setBeatGrid(i == 0
+                                       ? editing_.groove().grid
+                                       : GrooveEdits::beatGrids()[static_cast<std::size_t>(i - 1)]);
   });
   connect(zoom_, &QComboBox::activated, this,
           [this] { lanes_->setVisibleBars(zoom_->currentData().toInt()); });

@@ -158,7 +158,7 @@ QWidget* ToolPanel::fieldFor(const ToolParameter& parameter) {
   if (parameter.kind == ParameterKind::kFlag) words = {{tr("Yes"), "yes"}, {tr("No"), "no"}};
   if (parameter.kind == ParameterKind::kGrid) {
     words.emplace_back(tr("The groove's"), "groove");
-    for (const Grid& grid : Editing::grids()) {
+    for (const Grid& grid : GrooveEdits::grids()) {
       const QString text = QString::fromStdString(grid.toString());
       words.emplace_back(text, text);
     }
@@ -235,7 +235,7 @@ void ToolPanel::hideEvent(QHideEvent* /*event*/) {
 }
 
 void ToolPanel::doIt() {
-  editing_.runTool(tool_->currentData().toString().toStdString(), arguments());
+  editing_.grooves().runTool(tool_->currentData().toString().toStdString(), arguments());
 }
 
 void ToolPanel::keyPressEvent(QKeyEvent* event) {

@@ -147,7 +147,7 @@ TEST_F(Mended, DeliverNeverWritesASongThatIsAnotherByNow) {
   showStage("deliver");  // begins to render aside
   showStage("strike");
   window->editing().selectAll();
-  window->editing().setVelocity(33);
+  window->editing().hits().setVelocity(33);
   QTest::qWait(1500);  // the old rendering comes in
   showStage("deliver");
   ASSERT_TRUE(window->findChild<DeliverStage*>()->writeTo(path("out.mid")));
@@ -208,16 +208,16 @@ TEST_F(Mended, APairOfHitsAtOnePlaceIsToldAndCanBeDrawnOver) {
 
 TEST_F(Mended, ANewGrooveIsEmpty) {
   openDemo();
-  window->editing().changePedal("draw", [](Pedal& pedal) {
+  window->editing().pedal().changePedal("draw", [](Pedal& pedal) {
     putMove(pedal, {Beat(1), 0.5, Beat(1), {}});
   });
-  window->editing().embellishGroove();
+  window->editing().grooves().embellishGroove();
   Groove noted = groove();
   noted.walk.push_back({"1 for 1", WalkMark::kGood, "", {}});
-  window->editing().replaceGroove("note", noted);
+  window->editing().grooves().replaceGroove("note", noted);
   ASSERT_FALSE(groove().core.empty());
   const Groove like = groove();
-  window->editing().newGroove();
+  window->editing().grooves().newGroove();
   Groove wanted;
   wanted.id = groove().id;
   wanted.name = "New groove";
@@ -471,7 +471,7 @@ TEST_F(Mended, ManyEditsOfALongGrooveShareWhatTheyLeaveAlone) {
   std::vector<Song> history{window->document().song()};
   for (int i = 0; i < 60; ++i) {
     window->editing().select({refOf(groove(), static_cast<std::size_t>(pick(random, 0, 2899)))});
-    window->editing().setVelocity(pick(random, 1, 127));
+    window->editing().hits().setVelocity(pick(random, 1, 127));
     history.push_back(window->document().song());
   }
   for (std::size_t i = history.size() - 1; i-- > 0;) {
@@ -519,9 +519,9 @@ TEST_F(Mended, AGhostGetsTheMedianOfThePiecesOtherGhosts) {
     window->editing().moveCursor(Beat(at), piece::kSnare);
     press(Qt::Key_Space);
     press(Qt::Key_G);
-    window->editing().setVelocity(velocity);
+    window->editing().hits().setVelocity(velocity);
   }
-  EXPECT_EQ(window->editing().velocityFor(piece::kSnare, Role::kGhost).value(), 30);
+  EXPECT_EQ(window->editing().hits().velocityFor(piece::kSnare, Role::kGhost).value(), 30);
 }
 
 TEST_F(Mended, TheMessageOfAnEmptyGrooveGivesWayToAPreview) {

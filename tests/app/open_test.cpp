@@ -19,7 +19,7 @@ class OpenTest : public WindowTest {
  protected:
   // Sixteenths on the hats, and the Open stage.
   void SetUp() override {
-    window->editing().runTool("ostinato", {{"kind", "sixteenths"}});
+    window->editing().grooves().runTool("ostinato", {{"kind", "sixteenths"}});
     press(Qt::Key_2, Qt::AltModifier);
     QApplication::processEvents();
   }
@@ -35,7 +35,7 @@ class OpenTest : public WindowTest {
       if (hit.at >= from && hit.at < to) there.insert({hit.at, hit.piece});
     }
     window->editing().select(there);
-    window->editing().removeSelected();
+    window->editing().hits().removeSelected();
   }
   double lineX(Beat slot) {
     for (const GridLine& line : view().scene().lines) {
@@ -248,7 +248,7 @@ TEST_F(OpenTest, DegreesOfTheKitMapAreChosenByName) {
 
 TEST_F(OpenTest, HandAndFootAreExchangedOnTheStrokeThatShuts) {
   window->editing().moveCursor(Beat(1, 2), piece::kHat);
-  window->editing().openTo(0.6, {});
+  window->editing().pedal().openTo(0.6, {});
   auto& by = child<QComboBox>("open-shut-by");
   EXPECT_EQ(by.currentText(), "The hand");
   const std::size_t hits = groove().hits.size();
@@ -269,7 +269,7 @@ TEST_F(OpenTest, AllIsMendedInOneStep) {
   type(child<QLineEdit>("pedal-travel"), "200");
   for (const Beat at : {Beat(1, 2), Beat(2), Beat(3)}) {
     window->editing().moveCursor(at, piece::kHat);
-    window->editing().openTo(0.9, {});
+    window->editing().pedal().openTo(0.9, {});
   }
   stage<OpenStage>("open").showSide(OpenStage::Side::kFindings);
   QApplication::processEvents();
@@ -349,7 +349,7 @@ TEST_F(OpenTest, AWalkHasItsSpanItsNotesAndAnEnd) {
 TEST_F(OpenTest, FindingsAreMendedInOneClick) {
   type(child<QLineEdit>("tempo"), "400");
   window->editing().moveCursor(Beat(1, 2), piece::kHat);
-  window->editing().openTo(1, {});
+  window->editing().pedal().openTo(1, {});
   stage<OpenStage>("open").showSide(OpenStage::Side::kFindings);
   QApplication::processEvents();
   for (int round = 0; round < 6; ++round) {

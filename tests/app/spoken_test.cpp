@@ -83,12 +83,12 @@ TEST_F(Spoken, TheLanesAreATableOfWords) {
   editing.moveCursor(Beat(7, 4), piece::kSnare);
   press(Qt::Key_Space);
   press(Qt::Key_G);
-  editing.setVelocity(27);
+  editing.hits().setVelocity(27);
   EXPECT_EQ(cell(lanes(), "Snare", "bar 1, 2 a"), "Snare, 2 a, ghost, velocity 27, 11 ms late");
   EXPECT_EQ(cell(lanes(), "Snare", "bar 2, 2 a"), "Snare, 2 a, nothing");
-  editing.addNudge(Milliseconds(-11), {});
+  editing.hits().addNudge(Milliseconds(-11), {});
   EXPECT_EQ(cell(lanes(), "Snare", "bar 1, 2 a"), "Snare, 2 a, ghost, velocity 27, on the grid");
-  editing.addNudge(Milliseconds(-4.5), {});
+  editing.hits().addNudge(Milliseconds(-4.5), {});
   EXPECT_EQ(cell(lanes(), "Snare", "bar 1, 2 a"), "Snare, 2 a, ghost, velocity 27, 4.5 ms early");
   const auto* told = QAccessible::queryAccessibleInterface(&lanes());
   EXPECT_EQ(told->role(), QAccessible::Table);
@@ -145,7 +145,7 @@ TEST_F(Spoken, WhatStandsOffTheGridHasAColumnToo) {
   hit.at = Beat(5, 24);
   hit.piece = piece::kSnare;
   changed.hits.push_back(hit);
-  editing.replaceGroove("off the grid", changed);
+  editing.grooves().replaceGroove("off the grid", changed);
   EXPECT_EQ(table(lanes()).columnCount(), 33);
   const BarTable now = lanes().table();
   ASSERT_TRUE(now.columnAt(Beat(5, 24)));

@@ -46,7 +46,7 @@ TEST_F(StrikeCards, GroovesAreChosenMovedAndEmbellished) {
   QTest::mouseClick(&child<QPushButton>("embellish"), Qt::LeftButton);
   EXPECT_EQ(groove().core, second);
   EXPECT_EQ(groove().hits, plain);
-  window->editing().runTool("echo", {{"piece", "kick"}});
+  window->editing().grooves().runTool("echo", {{"piece", "kick"}});
   EXPECT_GT(groove().hits.size(), plain.size());
   EXPECT_TRUE(back.isEnabled());
   QTest::mouseClick(&back, Qt::LeftButton);
@@ -83,10 +83,10 @@ TEST_F(StrikeCards, TheKitIsRenamedOrderedAndGrown) {
   QTest::mouseClick(&child<QCheckBox>("kit-stroke-edge"), Qt::LeftButton, Qt::NoModifier, {8, 8});
   EXPECT_EQ((*song().kit)[own].strokes,
             (std::vector<StrokeKind>{StrokeKind::kNormal, StrokeKind::kEdge}));
-  window->editing().toggleAt(Beat(0), own);
+  window->editing().hits().toggleAt(Beat(0), own);
   QTest::mouseClick(&child<QPushButton>("kit-remove"), Qt::LeftButton);
   EXPECT_EQ(song().kit->pieces.size(), houseKit().pieces.size() + 1) << "it is struck";
-  window->editing().toggleAt(Beat(0), own);
+  window->editing().hits().toggleAt(Beat(0), own);
   QTest::mouseClick(&child<QPushButton>("kit-remove"), Qt::LeftButton);
   EXPECT_EQ(song().kit->pieces.size(), houseKit().pieces.size());
 }
@@ -194,7 +194,7 @@ TEST_F(StrikeCards, SeparationIsMovedOnItsScale) {
 
 TEST_F(StrikeCards, AShapeIsDrawnOverALane) {
   press(Qt::Key_K, Qt::ControlModifier);
-  window->editing().runTool("ostinato", {{"kind", "sixteenths"}});
+  window->editing().grooves().runTool("ostinato", {{"kind", "sixteenths"}});
   QTest::keyClick(&child<QWidget>("tool-panel"), Qt::Key_Escape);
   window->editing().select({});
   const LaneShape lane = lanes().scene().lanes.front();

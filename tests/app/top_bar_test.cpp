@@ -117,7 +117,7 @@ TEST_F(TopBarTest, GroovesAreMadeDuplicatedRenamedAndDeleted) {
   press(Qt::Key_N, Qt::ControlModifier | Qt::ShiftModifier);
   EXPECT_EQ(groove().id, "groove-2");
   EXPECT_TRUE(groove().hits.empty());
-  window->editing().deleteGroove();
+  window->editing().grooves().deleteGroove();
   EXPECT_EQ(song().findGroove("groove-2"), nullptr);
   EXPECT_EQ(song().arrangement.back().groove, "groove");
   for (int i = 0; i < 4; ++i) press(Qt::Key_Z, Qt::ControlModifier);
