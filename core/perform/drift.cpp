@@ -8,6 +8,8 @@
 #include <numbers>
 #include <vector>
 
+#include "core/base/fixed_math.h"
+
 namespace uneven {
 namespace {
 
@@ -29,8 +31,8 @@ double uniform(std::uint64_t bits) {
   return (static_cast<double>(bits >> 11) + 0.5) * 0x1p-53;
 }
 
-// The normal distribution's quantile, to about 1e-7 (Wichura 1988, algorithm AS 241, PPND7). Most
-// numbers need no function of the machine's own library.
+// The normal distribution's quantile, to about 1e-7 (Wichura 1988, algorithm AS 241, PPND7). Of
+// fixed functions only (fixed_math.h), so that it is the same everywhere.
 double quantile(double p) {
   const double q = p - 0.5;
   if (std::abs(q) <= 0.425) {
@@ -38,7 +40,7 @@ double quantile(double p) {
     return q * (((5.9109374720e1 * r + 1.5929113202e2) * r + 5.0434271938e1) * r + 3.3871327179) /
            (((6.7187563600e1 * r + 7.8757757664e1) * r + 1.7895169469e1) * r + 1);
   }
-  double r = std::sqrt(-std::log(q < 0 ? p : 1 - p));
+  double r = std::sqrt(-fixed::log(q < 0 ? p : 1 - p));
   double x = 0;
   if (r <= 5) {
     r -= 1.6;
@@ -64,12 +66,12 @@ std::vector<Filter> filtersFor(double a) {
   constexpr double kFastest = 40;
   constexpr int kPerDecade = 2;
   const double step = std::numbers::ln10 / kPerDecade;
-  const double scale = step / (std::tgamma(a) * std::tgamma(1 - a));
+  const double scale = step / (fixed::gamma(a) * fixed::gamma(1 - a));
   std::vector<Filter> out;
-  for (double u = std::log(kSlowest); u <= std::log(kFastest); u += step) {
-    const double s = std::exp(u);
-    const double decay = std::exp(-s);
-    const double weight = scale * s * std::exp(-a * s) * std::pow(-std::expm1(-s), -a);
+  for (double u = fixed::log(kSlowest); u <= fixed::log(kFastest); u += step) {
+    const double s = fixed::exp(u);
+    const double decay = fixed::exp(-s);
+    const double weight = scale * s * fixed::exp(-a * s) * fixed::pow(-fixed::expm1(-s), -a);
     out.push_back({decay, weight});
   }
   return out;
@@ -95,12 +97,12 @@ double expectedPower(double exponent, std::size_t count) {
   // By the midpoint rule from kExact - 1/2 to count - 1/2.
   const auto whole = [a, n](double k) {
     const double e = 2 * a - 1;
-    const double first = std::abs(e) < 1e-9 ? std::log(k) : std::pow(k, e) / e;
-    return first - std::pow(k, e + 1) / (e + 1) / n;
+    const double first = std::abs(e) < 1e-9 ? fixed::log(k) : fixed::pow(k, e) / e;
+    return first - fixed::pow(k, e + 1) / (e + 1) / n;
   };
   const double from = static_cast<double>(kExact) - 0.5;
   const double tail = whole(n - 0.5) - whole(from);
-  return power + tail / std::pow(std::tgamma(a), 2);
+  return power + tail / fixed::pow(fixed::gamma(a), 2);
 }
 
 // What belongs to one seed and stream.

@@ -15,8 +15,9 @@
 //
 // The series belong to positions of the song: the clock to a lattice of thirty-seconds, a limb's
 // part to the exact position. What is struck elsewhere changes neither. Every number comes from the
-// seed and the position alone, whatever the order of asking. Threads: building allocates; reading
-// is safe from anywhere.
+// seed and the position alone, whatever the order of asking, and is the same to the bit on every
+// machine with IEEE doubles: only + - * / and sqrt are used (core/base/fixed_math.h). Threads:
+// building allocates; reading is safe from anywhere.
 #pragma once
 
 #include <cstdint>
