@@ -117,7 +117,7 @@ std::string songInfo(const Take& take) {
   const Score& score = take.score();
   std::string out = fmt::format("title: {}\n", song.title);
   out += fmt::format("bars: {}\n", score.bars);
-  out += fmt::format("duration: {}\n", clockText(score.tempo.msAt(score.length.toDouble())));
+  out += fmt::format("duration: {}\n", clockText(score.tempo.msAt(score.length)));
   out += "tempo:";
   for (const TempoMark& mark : song.tempo) {
     out += fmt::format(" {} at {}", mark.bpm.value, mark.at.toString());

@@ -58,7 +58,7 @@ std::vector<GridLine> linesOf(const Groove& groove, const FeelClock* swung, cons
     line.at = slot;
     line.straightX = frame.axis.xFromQuarters(slot.toDouble());
     line.x =
-        swung == nullptr ? line.straightX : frame.axis.xFromQuarters(swung->lineQuarters(slot));
+        swung == nullptr ? line.straightX : frame.axis.xFromQuarters(swung->line(slot).value());
     line.count = countName(at, groove.meter);
     line.weight = at == Beat(0)                ? LineWeight::kBar
                   : line.count.partial.empty() ? LineWeight::kCount

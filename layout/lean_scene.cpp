@@ -118,7 +118,7 @@ class LeanBuilder {
       stick.band = viewport_.pxPerMs * deviation(s.limb).count();
       if (const auto found = other.find(s.hit); found != other.end()) {
         const Milliseconds straight =
-            sources_.alone.score().tempo.msAt((block_.start + timing.ref.at).toDouble());
+            sources_.alone.score().tempo.msAt(block_.start + timing.ref.at);
         stick.other = headAt(row, stick.foot.x, found->second - straight, s.velocity);
       }
       stick.role = s.role;
@@ -140,7 +140,7 @@ class LeanBuilder {
         const Stroke& s = sources_.song->strokes()[i];
         if (s.part > 0) continue;
         const Beat at = groove_.hits[s.hit].at;
-        const Milliseconds straight = score.tempo.msAt((block.start + at).toDouble());
+        const Milliseconds straight = score.tempo.msAt(block.start + at);
         const LeanRow& row = scene_.rows[rowOf_.at(s.piece)];
         FaintStick faint;
         faint.foot = {scene_.axis.xFromQuarters(at.toDouble()), row.baseline};

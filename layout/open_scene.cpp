@@ -50,7 +50,7 @@ class OpenBuilder {
 
  private:
   double xOf(Moment moment) const {
-    const double quarters = score_.tempo.quartersAt(toMilliseconds(moment));
+    const double quarters = score_.tempo.quartersAt(toMilliseconds(moment)).value();
     return scene_.axis.xFromQuarters(quarters - score_.blocks.front().start.toDouble());
   }
   bool shown(double x) const { return x >= scene_.band.left - 4 && x <= scene_.band.right + 4; }

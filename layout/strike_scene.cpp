@@ -134,7 +134,8 @@ class StrikeBuilder {
     return viewport_.byLimb ? limbLaneOf_[static_cast<std::size_t>(limb)] : laneOf_[piece.value];
   }
   double blockQuarters(Moment moment) const {
-    return score_.tempo.quartersAt(toMilliseconds(moment)) - score_.blocks.front().start.toDouble();
+    return score_.tempo.quartersAt(toMilliseconds(moment)).value() -
+           score_.blocks.front().start.toDouble();
   }
 
   void addSticks() {

@@ -65,7 +65,7 @@ void NumberField::step(double times) {
   if (!value_) return;
   // On the step's own lattice, so that 92.37 goes to 93, not 93.37.
   const double steps = *value_ / range_.step;
-  const double rounded = std::round(steps);
+  const double rounded = roundedTo(steps, 1);
   const double next = std::abs(steps - rounded) < 1e-6 ? rounded + times
                       : times > 0                      ? std::ceil(steps) + times - 1
                                                        : std::floor(steps) + times + 1;

@@ -7,6 +7,7 @@
 
 #include "app/controls/labels.h"
 #include "app/edit/editing.h"
+#include "core/base/number.h"
 #include "core/song/core_groove.h"
 #include "core/song/slots.h"
 
@@ -150,8 +151,8 @@ void GrooveEdits::takeGroove(const QString& step, Groove groove, const QString& 
 }
 
 void GrooveEdits::setAim(SeparationAim aim, Merge merge) {
-  aim.low = std::clamp(std::round(aim.low), 0.0, kAimMax);
-  aim.high = std::clamp(std::round(aim.high), aim.low, kAimMax);
+  aim.low = std::clamp(roundedTo(aim.low, 1), 0.0, kAimMax);
+  aim.high = std::clamp(roundedTo(aim.high, 1), aim.low, kAimMax);
   if (aim == document().song().aim) return;
   Song song = document().song();
   song.aim = aim;

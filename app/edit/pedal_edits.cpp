@@ -7,6 +7,7 @@
 
 #include "app/controls/labels.h"
 #include "app/edit/editing.h"
+#include "core/base/number.h"
 #include "core/song/slots.h"
 
 namespace uneven {
@@ -40,7 +41,7 @@ void PedalEdits::openTo(double open, Merge merge) {
     changed.open = open;
     return setMove(changed, merge);
   }
-  const int percent = static_cast<int>(std::lround(100 * open));
+  const int percent = static_cast<int>(roundToInt(100 * open));
   editing_.hits().change(
       percent == 0 ? Editing::tr("Shut") : Editing::tr("Open %1 %").arg(percent),
       [&](Hit& hit) {
@@ -79,7 +80,7 @@ void PedalEdits::changePedal(const QString& step, const std::function<void(Pedal
 }
 
 void PedalEdits::setMove(const PedalMove& move, Merge merge) {
-  const int percent = static_cast<int>(std::lround(100 * move.open));
+  const int percent = static_cast<int>(roundToInt(100 * move.open));
   changePedal(
       percent == 0 ? Editing::tr("Drawn opening taken away")
                    : Editing::tr("Opening drawn, %1 %").arg(percent),

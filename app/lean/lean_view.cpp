@@ -21,11 +21,11 @@
 namespace uneven {
 namespace {
 
-constexpr double kSnap = 0.5;  // ms
+constexpr double kSnapsInOne = 2;  // half milliseconds
 
 Milliseconds snapped(double ms) {
   return Milliseconds(
-      std::clamp(std::round(ms / kSnap) * kSnap, -kShiftMax.count(), kShiftMax.count()));
+      std::clamp(roundedTo(ms, kSnapsInOne), -kShiftMax.count(), kShiftMax.count()));
 }
 
 }  // namespace
@@ -278,7 +278,7 @@ std::optional<LeanView::Drag> LeanView::dragAt(Point p) {
     if (!editing_.selection().contains(ref)) editing_.moveCursor(ref.at, ref.piece);
     const Selection selection = editing_.selection();
     drag.change = [=](const Song& song, Point way) {
-      const Milliseconds by(std::round(way.x / scale / kSnap) * kSnap);
+      const Milliseconds by(roundedTo(way.x / scale, kSnapsInOne));
       const Edited edited = changeHits(*song.findGroove(groove), selection,
                                        [&](Hit& h) { h.nudge = snapped((h.nudge + by).count()); });
       return std::pair(tr("Nudge %1").arg(signedMs(by)), withGroove(song, edited.groove));

@@ -15,6 +15,7 @@
 #include "app/controls/theme.h"
 #include "app/drawing/bar_painter.h"
 #include "app/drawing/stick_painter.h"
+#include "core/base/number.h"
 #include "core/song/slots.h"
 #include "core/time/count.h"
 #include "core/voice/kit_map.h"
@@ -136,7 +137,7 @@ void OpenView::paintBand(QPainter& p) const {
     p.setPen(theme::kInk);
     p.setFont(theme::font(12, theme::Weight::kSemiBold));
     p.drawText(QRectF(grip.from - 30, grip.y - 22, 60, 14), Qt::AlignCenter,
-               tr("%1 %").arg(std::lround(100 * scene_.openingAt(grip.y))));
+               tr("%1 %").arg(roundToInt(100 * scene_.openingAt(grip.y))));
   }
 }
 
@@ -159,7 +160,7 @@ void OpenView::paintStrokes(QPainter& p) const {
     p.setPen(QPen(hit.loose ? theme::kAttention : theme::kQuiet, 1));
     p.setFont(theme::font(12, hit.loose ? theme::Weight::kSemiBold : theme::Weight::kRegular));
     p.drawText(QRectF(hit.x - 20, room.bottom + 4, 40, 14), Qt::AlignCenter,
-               QString::number(std::lround(100 * hit.opening)));
+               QString::number(roundToInt(100 * hit.opening)));
   }
 }
 
@@ -212,9 +213,9 @@ void OpenView::togglePress(std::size_t slot) {
 }
 
 void OpenView::lift(Point p) {
-  const double open = std::round(100 * scene().openingAt(p.y)) / 100;
+  const double open = roundedTo(scene().openingAt(p.y), 100);
   editing_.pedal().changePedal(
-      tr("Lifts to %1 %").arg(std::lround(100 * open)),
+      tr("Lifts to %1 %").arg(roundToInt(100 * open)),
       [&](Pedal& pedal) {
         if (pedal.pump) pedal.pump->lift = open;
       },
@@ -317,7 +318,7 @@ void OpenView::dragTo(Point p) {
   }
   // Not to nothing, which would take a drawn one away from under the hand.
   const double least = drag_->grip.move ? 0.01 : 0;
-  editing_.pedal().openTo(std::max(least, std::round(100 * scene().openingAt(p.y)) / 100),
+  editing_.pedal().openTo(std::max(least, roundedTo(scene().openingAt(p.y), 100)),
                           gesture_->merge());
 }
 
@@ -387,8 +388,7 @@ void OpenView::openBy(double by) {
   const auto opening = chosen();
   if (!opening) return;
   const double least = editing_.drawn() ? 0.01 : 0;  // Delete takes a drawn one away
-  editing_.pedal().openTo(std::clamp(std::round(100 * (opening->open + by)) / 100, least, 1.0),
-                          {key, true});
+  editing_.pedal().openTo(std::clamp(roundedTo(opening->open + by, 100), least, 1.0), {key, true});
 }
 
 void OpenView::endBy(int slots) {

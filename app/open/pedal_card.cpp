@@ -12,6 +12,7 @@
 #include "app/controls/choice_field.h"
 #include "app/controls/labels.h"
 #include "app/controls/number_field.h"
+#include "core/base/number.h"
 #include "core/song/slots.h"
 
 namespace uneven {
@@ -117,8 +118,7 @@ void PedalCard::buildOpening(QGridLayout* grid) {
     editing_.pedal().openTo(percent / 100, {stepped ? key : 0, true});
   });
   connect(degree_, &QComboBox::activated, this, [this](int i) {
-    editing_.pedal().openTo(std::round(100 * degrees_[static_cast<std::size_t>(i)].typical()) / 100,
-                            {});
+    editing_.pedal().openTo(roundedTo(degrees_[static_cast<std::size_t>(i)].typical(), 100), {});
   });
   connect(bark_, &QComboBox::activated, this, [this](int i) {
     editing_.pedal().openFor(kLengths[static_cast<std::size_t>(i)].length, {});

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// The table and its cells. Cells are made when somebody asks for them and live until the table gets
-// another shape.
+// The table and its cells. Cells are made when somebody asks for them and live as long as the
+// table, since whoever asked may ask again; they say what stands at their row and column by then.
 #include "app/stage/bar_accessible.h"
 
 #include <QAccessible>
@@ -66,7 +66,11 @@ class BarAccessible final : public QAccessibleWidget, public QAccessibleTableInt
  public:
   explicit BarAccessible(BarView& view)
       : QAccessibleWidget(&view, QAccessible::Table), view_(view) {}
-  ~BarAccessible() override { forgetCells(); }
+  ~BarAccessible() override {
+    for (const auto& [place, id] : std::exchange(cells_, {})) {
+      QAccessible::deleteAccessibleInterface(id);
+    }
+  }
 
   BarView& view() const { return view_; }
   const Take& take() const { return view_.editing().document().take(); }
@@ -78,10 +82,7 @@ class BarAccessible final : public QAccessibleWidget, public QAccessibleTableInt
     const bool same = made_ && revision == revision_ && frame.begin == begin_ &&
                       frame.end == end_ && rows == table_.rows;
     if (same) return table_;
-    const std::size_t rowsBefore = table_.rows.size();
-    const std::vector<Beat> columnsBefore = table_.columns;
     table_ = barTable(take(), frame, std::move(rows));
-    if (rowsBefore != table_.rows.size() || columnsBefore != table_.columns) forgetCells();
     made_ = true;
     revision_ = revision;
     begin_ = frame.begin;
@@ -163,15 +164,10 @@ class BarAccessible final : public QAccessibleWidget, public QAccessibleTableInt
   bool selectColumn(int) override { return false; }
   bool unselectRow(int) override { return false; }
   bool unselectColumn(int) override { return false; }
-  void modelChange(QAccessibleTableModelChangeEvent*) override { forgetCells(); }
+  void modelChange(QAccessibleTableModelChangeEvent*) override {}
 
  private:
   static std::size_t size(int i) { return static_cast<std::size_t>(i); }
-  void forgetCells() const {
-    for (const auto& [place, id] : std::exchange(cells_, {})) {
-      QAccessible::deleteAccessibleInterface(id);
-    }
-  }
 
   BarView& view_;
   mutable BarTable table_;

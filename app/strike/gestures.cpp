@@ -88,7 +88,7 @@ class DrawShape final : public Gesture {
           last_.x == p.x ? 1 : std::clamp((stick.foot.x - last_.x) / (p.x - last_.x), 0.0, 1.0);
       const double y = std::lerp(last_.y, p.y, along);
       drawn_[stick.ref] = Velocity(
-          static_cast<int>(std::lround((lane_.baseline - y) * Velocity::kMax / lane_.room)));
+          static_cast<int>(roundToInt((lane_.baseline - y) * Velocity::kMax / lane_.room)));
     }
     last_ = p;
     if (drawn_.empty()) return;
@@ -193,7 +193,7 @@ class DragVelocity final : public StickGesture {
 
  protected:
   int stepsTo(Point p) const override {
-    return static_cast<int>(std::lround((start_.y - p.y) * Velocity::kMax / room_));
+    return static_cast<int>(roundToInt((start_.y - p.y) * Velocity::kMax / room_));
   }
   // From the groove as it was at the press: a velocity that the drag pushed against 1 or 127 comes
   // back to its own when the mouse does.
@@ -223,7 +223,7 @@ class DragNudge final : public StickGesture {
  protected:
   // In half milliseconds.
   int stepsTo(Point p) const override {
-    return static_cast<int>(std::lround(2 * (p.x - start_.x) / pxPerMs_));
+    return static_cast<int>(roundToInt(2 * (p.x - start_.x) / pxPerMs_));
   }
   void changeBy(int steps) override {
     editing_.hits().addNudge(Milliseconds(steps / 2.0), gesture_.merge());

@@ -14,6 +14,7 @@
 #include "core/measure/level.h"
 #include "core/midi/render.h"
 #include "core/perform/displacement.h"
+#include "core/song/hit_fields.h"
 #include "core/time/count.h"
 
 namespace uneven {
@@ -107,7 +108,8 @@ QLabel* HitCard::addReading(const QString& name, const QString& tip) {
 }
 
 void HitCard::buildLoudness() {
-  velocity_ = new NumberField({}, {1, 127, 1, 0, false}, fields_);
+  velocity_ = new NumberField({}, {hit_field::kVelocity.min, hit_field::kVelocity.max, 1, 0, false},
+                              fields_);
   velocity_->setObjectName(QStringLiteral("hit-velocity"));
   addRow(tr("Velocity"), velocity_, tr("How hard, 1 to 127. Keys: + and −, 1 to 9 and 0"));
   connect(velocity_, &NumberField::edited, this, [this](double v, bool stepped) {
@@ -123,7 +125,7 @@ void HitCard::buildLoudness() {
 
 void HitCard::buildTiming() {
   nudge_ = new NumberField(QStringLiteral("ms"),
-                           {-kShiftMax.count(), kShiftMax.count(), 1, 1, true}, fields_);
+                           {hit_field::kNudge.min, hit_field::kNudge.max, 1, 1, true}, fields_);
   nudge_->setObjectName(QStringLiteral("hit-nudge"));
   addRow(tr("Nudge"), nudge_,
          tr("Of this hit alone, in ms: + late, − early. Keys: , and . or Ctrl and "
@@ -133,7 +135,8 @@ void HitCard::buildTiming() {
     editing_.hits().change(tr("Nudge %1").arg(signedMs(Milliseconds(v))),
                            [v](Hit& h) { h.nudge = Milliseconds(v); }, {stepped ? key : 0, true});
   });
-  open_ = new NumberField(QStringLiteral("%"), {0, 100, 5, 0, false}, fields_);
+  open_ =
+      new NumberField(QStringLiteral("%"), {0, 100 * hit_field::kOpen.max, 5, 0, false}, fields_);
   open_->setObjectName(QStringLiteral("hit-open"));
   addRow(tr("Opening"), open_, tr("Of the hats, 0 % pressed shut to 100 % wide. Key: O"));
   connect(open_, &NumberField::edited, this, [this](double v, bool stepped) {
@@ -200,12 +203,13 @@ void HitCard::buildChoices() {
 
 void HitCard::buildOrnament() {
   ornamentGap_ =
-      new NumberField(QStringLiteral("ms"), {0, kOrnamentGapMax.count(), 1, 0, false}, fields_);
+      new NumberField(QStringLiteral("ms"), {0, hit_field::kOrnamentGap.max, 1, 0, false}, fields_);
   ornamentGap_->setObjectName(QStringLiteral("hit-ornament-gap"));
   addRow(tr("Its gap"), ornamentGap_,
          tr("Between the ornament's strokes, 5 to 100 ms; 0: its own (flam, drag, ruff 30, buzz "
             "25; a diddle half its slot, a roll in thirty-seconds)"));
-  ornamentPercent_ = new NumberField(QStringLiteral("%"), {0, 100, 5, 0, false}, fields_);
+  ornamentPercent_ = new NumberField(QStringLiteral("%"),
+                                     {0, hit_field::kOrnamentVelocity.max, 5, 0, false}, fields_);
   ornamentPercent_->setObjectName(QStringLiteral("hit-ornament-velocity"));
   addRow(tr("Its velocity"), ornamentPercent_,
          tr("Of the ornament's strokes in percent of the hit's; 0: its own (flam, drag, ruff 45, "
@@ -217,7 +221,7 @@ void HitCard::buildOrnament() {
          tr("Length of a buzz or roll in quarter notes, as 3/2; empty: one slot"));
   connect(ornamentGap_, &NumberField::edited, this, [this](double v, bool stepped) {
     static const int key = Document::newMergeKey();
-    const Milliseconds gap(v > 0 ? std::max(v, kOrnamentGapMin.count()) : 0);
+    const Milliseconds gap(hit_field::kOrnamentGap.held(v));
     editing_.hits().change(tr("Gap %1").arg(plainMs(gap, 0)),
                            [gap](Hit& h) { h.ornamentGap = gap; }, {stepped ? key : 0, true});
   });
@@ -373,7 +377,7 @@ void HitCard::readFalls(const std::vector<Hit>& hits) {
     return;
   }
   const Hit& hit = hits.front();
-  const double begin = document.start().toDouble();
+  const Beat begin = document.start();
   const Milliseconds start = document.take().score().tempo.msAt(begin);
   const Score& score = document.take().score();
   const Feel& feel = score.feels[score.blocks.front().feel];
@@ -382,14 +386,14 @@ void HitCard::readFalls(const std::vector<Hit>& hits) {
   const Milliseconds displacement = parts.piece + parts.limb;
   const Milliseconds shift = toMilliseconds(stroke->time - stroke->grid);
   const Milliseconds struck = toMilliseconds(stroke->time) - start;
-  grid0_->setText(plainMs(document.take().score().tempo.msAt(begin + hit.at.toDouble()) - start));
+  grid0_->setText(plainMs(document.take().score().tempo.msAt(begin + hit.at) - start));
   swung_->setText(plainMs(toMilliseconds(stroke->grid) - start));
   displaced_->setText(signedMs(displacement));
   slots0_->setText(signedMs(shift - displacement));
   struck_->setText(plainMs(struck));
-  const double quarters =
+  const Quarters quarters =
       document.take().score().tempo.quartersAt(toMilliseconds(stroke->time)) - begin;
-  tick_->setText(QString::number(roundToInt(quarters * kShownPpq)));
+  tick_->setText(QString::number(roundToInt(quarters.value() * kShownPpq)));
 }
 
 }  // namespace uneven

@@ -14,6 +14,7 @@
 #include "app/controls/theme.h"
 #include "app/drawing/stick_painter.h"
 #include "app/strike/step_entry.h"
+#include "core/base/number.h"
 #include "core/song/core_groove.h"
 #include "core/song/names.h"
 #include "layout/hit_test.h"
@@ -123,8 +124,8 @@ void paintFoot(QPainter& p, const StickShape& stick, const Kit& kit) {
   p.setFont(theme::font(12, theme::Weight::kSemiBold));
   const QStaticText& letter = letterOf(stick.limb);
   const QSizeF size = letter.size();
-  p.drawStaticText(QPointF(std::round(stick.foot.x - size.width() / 2),
-                           std::round(stick.foot.y + 7.5 - size.height() / 2)),
+  p.drawStaticText(QPointF(roundedTo(stick.foot.x - size.width() / 2, 1),
+                           roundedTo(stick.foot.y + 7.5 - size.height() / 2, 1)),
                    letter);
   if (!stick.foreign) return;
   p.setPen(theme::kInk);

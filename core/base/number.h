@@ -13,6 +13,10 @@ namespace uneven {
 // ticks, microseconds and nanoseconds all come through here.
 // Out of range of int64: the nearest end of the range. NaN: 0.
 std::int64_t roundToInt(double value);
+// To the nearest of so many steps in one: 100 for hundredths.
+inline double roundedTo(double value, double stepsInOne) {
+  return static_cast<double>(roundToInt(value * stepsInOne)) / stepsInOne;
+}
 
 // The shortest text that reads back as the same double: 0.6, 92, -2.5.
 std::string shortest(double value);

@@ -9,6 +9,7 @@
 #include <tuple>
 #include <utility>
 
+#include "core/base/number.h"
 #include "core/check/finding.h"
 #include "core/perform/clock.h"
 #include "core/song/slots.h"
@@ -17,7 +18,7 @@ namespace uneven {
 namespace {
 
 double percent(double share) {
-  return std::round(100 * share);
+  return roundedTo(100 * share, 1);
 }
 
 // Which opening: a hit's, or the drawn one that begins there.
@@ -287,9 +288,8 @@ class HatCheck {
     const Beat next = slotAfter(groove, shut);
     if ((next - shut) * Beat(2) < next - before) return;
     const Score::Block& block = score_.blocks[opening.block];
-    const double start = block.start.toDouble();
     const Milliseconds early =
-        score_.tempo.msAt(start + next.toDouble()) - score_.tempo.msAt(start + shut.toDouble());
+        score_.tempo.msAt(block.start + next) - score_.tempo.msAt(block.start + shut);
     const Beat right = next - opening.at;
     const std::int64_t bar = opening.at.floorDiv(groove.meter.barLength());
     if (again(FindingKind::kEarlyClose, opening)) return;

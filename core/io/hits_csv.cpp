@@ -9,15 +9,20 @@
 #include <optional>
 
 #include "core/base/number.h"
+#include "core/song/hit_fields.h"
 #include "core/song/names.h"
 #include "core/song/positions.h"
 
 namespace uneven {
 namespace {
 
-constexpr std::string_view kColumns[] = {
-    "at",           "piece",        "velocity",          "role", "stroke",   "limb", "ornament",
-    "ornament_for", "ornament_gap", "ornament_velocity", "open", "open_for", "nudge"};
+using hit_field::kAll;
+
+std::string columnNames() {
+  std::string out;
+  for (const HitField& field : kAll) out += (out.empty() ? "" : ", ") + std::string(field.name);
+  return out;
+}
 
 class CsvReader {
  public:
@@ -75,17 +80,16 @@ class CsvReader {
 
   void readHeader(std::string_view line) {
     for (const std::string_view name : fieldsOf(line)) {
-      if (std::find(std::begin(kColumns), std::end(kColumns), name) == std::end(kColumns)) {
-        return fail(
-            static_cast<std::size_t>(name.data() - line.data()) + 1,
-            fmt::format("\"{}\" is no column; at, piece, velocity, role, stroke, limb, "
-                        "ornament, ornament_for, ornament_gap, ornament_velocity, open, open_for, "
-                        "nudge are",
-                        name));
+      const auto* field = std::find_if(std::begin(kAll), std::end(kAll),
+                                       [&](const HitField& f) { return f.name == name; });
+      if (field == std::end(kAll)) {
+        return fail(static_cast<std::size_t>(name.data() - line.data()) + 1,
+                    fmt::format("\"{}\" is no column; {} are", name, columnNames()));
       }
       order_.push_back(name);
     }
-    for (const std::string_view needed : {"at", "piece", "velocity"}) {
+    for (const std::string_view needed :
+         {hit_field::kAt.name, hit_field::kPiece.name, hit_field::kVelocity.name}) {
       if (std::find(order_.begin(), order_.end(), needed) == order_.end()) {
         fail(1, fmt::format("the column \"{}\" is missing", needed));
       }
@@ -107,43 +111,48 @@ class CsvReader {
   }
 
   void readField(std::string_view name, std::string_view value, Hit& hit) {
-    if (name == "at" || name == "open_for" || name == "ornament_for") {
+    if (name == hit_field::kAt.name || name == hit_field::kOpenFor.name ||
+        name == hit_field::kOrnamentFor.name) {
       const auto beat = Beat::parse(value);
       const Beat bars(std::int64_t{4} * kBarsMax);
-      const bool far = name == "open_for" ? beat > kPositionMost
-                       : name == "at"     ? beat >= bars
-                                          : beat > Beat(kLengthMax);
+      const bool far = name == hit_field::kOpenFor.name ? beat > kPositionMost
+                       : name == hit_field::kAt.name    ? beat >= bars
+                                                        : beat > Beat(kLengthMax);
       if (!beat || *beat < Beat(0) || far || beat->den() > kDenominatorMax) {
         return refuse(name, value,
-                      name == "at"         ? "0 to below 256 quarter notes are, as 7/4"
-                      : name == "open_for" ? "lengths in quarter notes are, as 7/4"
-                                           : "0..256 quarter notes are, as 7/4");
+                      name == hit_field::kAt.name ? "0 to below 256 quarter notes are, as 7/4"
+                      : name == hit_field::kOpenFor.name ? "lengths in quarter notes are, as 7/4"
+                                                         : "0..256 quarter notes are, as 7/4");
       }
-      (name == "at" ? hit.at : name == "open_for" ? hit.openFor : hit.ornamentFor) = *beat;
-    } else if (name == "piece") {
+      (name == hit_field::kAt.name        ? hit.at
+       : name == hit_field::kOpenFor.name ? hit.openFor
+                                          : hit.ornamentFor) = *beat;
+    } else if (name == hit_field::kPiece.name) {
       const auto piece = kit_.find(value);
       if (!piece) return refuse(name, value, "the kit has no such piece");
       hit.piece = *piece;
-    } else if (name == "velocity") {
+    } else if (name == hit_field::kVelocity.name) {
       const auto velocity = wholeNumber(value);
-      if (!velocity || *velocity < 1 || *velocity > 127) return refuse(name, value, "1..127 is");
+      if (!velocity || !hit_field::kVelocity.allows(static_cast<double>(*velocity)))
+        return refuse(name, value, "1..127 is");
       hit.velocity = Velocity(static_cast<int>(*velocity));
-    } else if (name == "ornament_gap") {
+    } else if (name == hit_field::kOrnamentGap.name) {
       const auto ms = decimalNumber(value);
-      const bool own = ms && *ms >= kOrnamentGapMin.count() && *ms <= kOrnamentGapMax.count();
-      if (!own && (!ms || *ms != 0)) return refuse(name, value, "0 and 5..100 are");
+      if (!ms || !hit_field::kOrnamentGap.allows(*ms))
+        return refuse(name, value, "0 and 5..100 are");
       hit.ornamentGap = Milliseconds(*ms);
-    } else if (name == "ornament_velocity") {
+    } else if (name == hit_field::kOrnamentVelocity.name) {
       const auto percent = wholeNumber(value);
-      if (!percent || *percent < 0 || *percent > 100) return refuse(name, value, "0..100 is");
+      if (!percent || !hit_field::kOrnamentVelocity.allows(static_cast<double>(*percent)))
+        return refuse(name, value, "0..100 is");
       hit.ornamentPercent = static_cast<std::uint8_t>(*percent);
-    } else if (name == "open") {
+    } else if (name == hit_field::kOpen.name) {
       const auto open = decimalNumber(value);
-      if (!open || *open < 0 || *open > 1) return refuse(name, value, "0..1 is");
+      if (!open || !hit_field::kOpen.allows(*open)) return refuse(name, value, "0..1 is");
       hit.open = *open;
-    } else if (name == "nudge") {
+    } else if (name == hit_field::kNudge.name) {
       const auto ms = decimalNumber(value);
-      if (!ms || std::abs(*ms) > kShiftMax.count()) return refuse(name, value, "-200..200 is");
+      if (!ms || !hit_field::kNudge.allows(*ms)) return refuse(name, value, "-200..200 is");
       hit.nudge = Milliseconds(*ms);
     } else {
       readWord(name, value, hit);
@@ -157,10 +166,10 @@ class CsvReader {
       if (!word) return refuse(name, value, allowedWords<E>() + " are");
       field = *word;
     };
-    if (name == "role") take(hit.role);
-    if (name == "stroke") take(hit.stroke);
-    if (name == "limb") take(hit.limb);
-    if (name == "ornament") take(hit.ornament);
+    if (name == hit_field::kRole.name) take(hit.role);
+    if (name == hit_field::kStroke.name) take(hit.stroke);
+    if (name == hit_field::kLimb.name) take(hit.limb);
+    if (name == hit_field::kOrnament.name) take(hit.ornament);
   }
 
   std::string_view text_;
@@ -176,8 +185,7 @@ class CsvReader {
 
 std::string writeHitsCsv(const Groove& groove, const Kit& kit) {
   std::string out;
-  for (const std::string_view column : kColumns)
-    out += (out.empty() ? "" : ",") + std::string(column);
+  for (const HitField& field : kAll) out += (out.empty() ? "" : ",") + std::string(field.name);
   out += "\n";
   for (const Hit& hit : groove.hits) {
     fmt::format_to(std::back_inserter(out), "{},{},{},{},{},{},{},{},{},{},{},{},{}\n",

@@ -3,6 +3,7 @@
 #include "core/io/quick_hit.h"
 
 #include "core/base/number.h"
+#include "core/song/hit_fields.h"
 #include "core/song/names.h"
 
 namespace uneven {
@@ -50,19 +51,20 @@ class QuickHit {
     };
     switch (key.size()) {
       case 2:
-        return is("at", Key::kAt);
+        return is(hit_field::kAt.name, Key::kAt);
       case 4:
-        return key[0] == 'r'   ? is("role", Key::kRole)
-               : key[0] == 'o' ? is("open", Key::kOpen)
-                               : is("limb", Key::kLimb);
+        return key[0] == 'r'   ? is(hit_field::kRole.name, Key::kRole)
+               : key[0] == 'o' ? is(hit_field::kOpen.name, Key::kOpen)
+                               : is(hit_field::kLimb.name, Key::kLimb);
       case 5:
-        return key[0] == 'p' ? is("piece", Key::kPiece) : is("nudge", Key::kNudge);
+        return key[0] == 'p' ? is(hit_field::kPiece.name, Key::kPiece)
+                             : is(hit_field::kNudge.name, Key::kNudge);
       case 6:
-        return is("stroke", Key::kStroke);
+        return is(hit_field::kStroke.name, Key::kStroke);
       case 8:
-        return key[0] == 'v'   ? is("velocity", Key::kVelocity)
-               : key[1] == 'r' ? is("ornament", Key::kOrnament)
-                               : is("open_for", Key::kOpenFor);
+        return key[0] == 'v'   ? is(hit_field::kVelocity.name, Key::kVelocity)
+               : key[1] == 'r' ? is(hit_field::kOrnament.name, Key::kOrnament)
+                               : is(hit_field::kOpenFor.name, Key::kOpenFor);
       default:
         return Key::kOther;
     }
@@ -89,11 +91,11 @@ class QuickHit {
     if (value) out = *value;
     return value.has_value();
   }
-  bool real(JsonTree::Id id, double min, double max, double& out) const {
+  bool real(JsonTree::Id id, const HitField& field, double& out) const {
     const JsonKind kind = tree_[id].kind;
     if (kind != JsonKind::kWhole && kind != JsonKind::kReal) return false;
     const auto value = decimalNumber(tree_.source(id));
-    if (!value || *value < min || *value > max) return false;
+    if (!value || !field.allows(*value)) return false;
     out = *value;
     return true;
   }
@@ -110,7 +112,7 @@ class QuickHit {
       case Key::kVelocity: {
         const auto value =
             tree_[id].kind == JsonKind::kWhole ? wholeNumber(tree_.source(id)) : std::nullopt;
-        if (!value || *value < Velocity::kMin || *value > Velocity::kMax) return false;
+        if (!value || !hit_field::kVelocity.allows(static_cast<double>(*value))) return false;
         hit_.velocity = Velocity(static_cast<int>(*value));
         return true;
       }
@@ -123,12 +125,12 @@ class QuickHit {
       case Key::kOrnament:
         return word(id, hit_.ornament);
       case Key::kOpen:
-        return real(id, 0, 1, hit_.open);
+        return real(id, hit_field::kOpen, hit_.open);
       case Key::kOpenFor:
         return beat(id, hit_.openFor);
       case Key::kNudge: {
         double ms = 0;
-        if (!real(id, -kShiftMax.count(), kShiftMax.count(), ms)) return false;
+        if (!real(id, hit_field::kNudge, ms)) return false;
         hit_.nudge = Milliseconds(ms);
         return true;
       }

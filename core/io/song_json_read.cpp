@@ -12,6 +12,7 @@
 #include "core/io/song_fields.h"
 #include "core/io/song_json.h"
 #include "core/perform/score.h"
+#include "core/song/hit_fields.h"
 #include "core/song/names.h"
 #include "core/song/positions.h"
 #include "core/song/slots.h"
@@ -373,7 +374,7 @@ class SongReader : private SongFields {
   Hit readHit(Id id, Beat length) {
     JsonObject o(tree_, id);
     Hit hit;
-    if (const auto at = o.need("at")) {
+    if (const auto at = o.need(hit_field::kAt.name)) {
       hit.at = position(*at, kSongMost);
       if (hit.at >= length) {
         tree_.fail(ErrorCode::kLimit, *at,
@@ -382,30 +383,33 @@ class SongReader : private SongFields {
       }
     }
     std::string spare;
-    if (const auto piece = o.need("piece")) {
+    if (const auto piece = o.need(hit_field::kPiece.name)) {
       hit.piece = pieceOf(*piece, jsonView(tree_, *piece, spare));
     }
-    if (const auto velocity = o.need("velocity")) {
+    if (const auto velocity = o.need(hit_field::kVelocity.name)) {
       hit.velocity =
           Velocity(static_cast<int>(jsonWhole(tree_, *velocity, Velocity::kMin, Velocity::kMax)));
     }
-    hit.role = choice(o, "role", hit.role);
-    hit.stroke = choice(o, "stroke", hit.stroke);
-    hit.limb = choice(o, "limb", hit.limb);
-    hit.ornament = choice(o, "ornament", hit.ornament);
-    if (const auto ornamentFor = o.take("ornament_for")) {
+    hit.role = choice(o, hit_field::kRole.name, hit.role);
+    hit.stroke = choice(o, hit_field::kStroke.name, hit.stroke);
+    hit.limb = choice(o, hit_field::kLimb.name, hit.limb);
+    hit.ornament = choice(o, hit_field::kOrnament.name, hit.ornament);
+    if (const auto ornamentFor = o.take(hit_field::kOrnamentFor.name)) {
       hit.ornamentFor = position(*ornamentFor, Beat(kLengthMax));
     }
-    if (const auto gap = o.take("ornament_gap")) {
-      hit.ornamentGap =
-          Milliseconds(jsonReal(tree_, *gap, kOrnamentGapMin.count(), kOrnamentGapMax.count()));
+    if (const auto gap = o.take(hit_field::kOrnamentGap.name)) {
+      hit.ornamentGap = Milliseconds(
+          jsonReal(tree_, *gap, hit_field::kOrnamentGap.min, hit_field::kOrnamentGap.max));
     }
-    if (const auto percent = o.take("ornament_velocity")) {
-      hit.ornamentPercent = static_cast<std::uint8_t>(jsonWhole(tree_, *percent, 1, 100));
+    if (const auto percent = o.take(hit_field::kOrnamentVelocity.name)) {
+      hit.ornamentPercent = static_cast<std::uint8_t>(
+          jsonWhole(tree_, *percent, static_cast<int>(hit_field::kOrnamentVelocity.min),
+                    static_cast<int>(hit_field::kOrnamentVelocity.max)));
     }
-    hit.open = o.real("open", 0, 0, 1);
-    if (const auto openFor = o.take("open_for")) hit.openFor = position(*openFor, kSongMost);
-    if (const auto nudge = o.take("nudge")) hit.nudge = shift(*nudge);
+    hit.open = o.real(hit_field::kOpen.name, 0, hit_field::kOpen.min, hit_field::kOpen.max);
+    if (const auto openFor = o.take(hit_field::kOpenFor.name))
+      hit.openFor = position(*openFor, kSongMost);
+    if (const auto nudge = o.take(hit_field::kNudge.name)) hit.nudge = shift(*nudge);
     hit.extras = o.extras();
     return hit;
   }

@@ -6,6 +6,7 @@
 
 #include "core/base/text_out.h"
 #include "core/io/song_json.h"
+#include "core/song/hit_fields.h"
 #include "core/song/names.h"
 
 namespace uneven {
@@ -174,18 +175,19 @@ void putFeel(TextOut& out, const Feel& feel, const Kit& kit) {
 
 void putHit(TextOut& out, const Hit& hit, const Kit& kit) {
   Line line(out);
-  line.beat("at", hit.at).text("piece", kit[hit.piece].id);
-  line.key("velocity").put(hit.velocity.value());
-  if (hit.role != Role::kNormal) line.text("role", textOf(hit.role));
-  if (hit.stroke != StrokeKind::kNormal) line.text("stroke", textOf(hit.stroke));
-  if (hit.limb != Limb::kAutomatic) line.text("limb", textOf(hit.limb));
-  if (hit.ornament != Ornament::kNone) line.text("ornament", textOf(hit.ornament));
-  if (hit.ornamentFor != Beat(0)) line.beat("ornament_for", hit.ornamentFor);
-  if (hit.ornamentGap.count() != 0) line.number("ornament_gap", hit.ornamentGap.count());
-  if (hit.ornamentPercent != 0) line.number("ornament_velocity", hit.ornamentPercent);
-  if (hit.open != 0) line.number("open", hit.open);
-  if (hit.openFor != Beat(0)) line.beat("open_for", hit.openFor);
-  if (hit.nudge != Milliseconds(0)) line.number("nudge", hit.nudge.count());
+  line.beat(hit_field::kAt.name, hit.at).text(hit_field::kPiece.name, kit[hit.piece].id);
+  line.key(hit_field::kVelocity.name).put(hit.velocity.value());
+  if (hit.role != Role::kNormal) line.text(hit_field::kRole.name, textOf(hit.role));
+  if (hit.stroke != StrokeKind::kNormal) line.text(hit_field::kStroke.name, textOf(hit.stroke));
+  if (hit.limb != Limb::kAutomatic) line.text(hit_field::kLimb.name, textOf(hit.limb));
+  if (hit.ornament != Ornament::kNone) line.text(hit_field::kOrnament.name, textOf(hit.ornament));
+  if (hit.ornamentFor != Beat(0)) line.beat(hit_field::kOrnamentFor.name, hit.ornamentFor);
+  if (hit.ornamentGap.count() != 0)
+    line.number(hit_field::kOrnamentGap.name, hit.ornamentGap.count());
+  if (hit.ornamentPercent != 0) line.number(hit_field::kOrnamentVelocity.name, hit.ornamentPercent);
+  if (hit.open != 0) line.number(hit_field::kOpen.name, hit.open);
+  if (hit.openFor != Beat(0)) line.beat(hit_field::kOpenFor.name, hit.openFor);
+  if (hit.nudge != Milliseconds(0)) line.number(hit_field::kNudge.name, hit.nudge.count());
   line.extras(hit.extras).end();
 }
 

@@ -49,8 +49,8 @@ class SeamMeter {
       if (block.start + start < from || block.start + start >= to) continue;
       for (Beat begin = start; begin + pair_ <= start + bar; begin += pair_) {
         const auto struck = [&](Beat at) {
-          const double quarters = block.start.toDouble() + clock.swungQuarters(at, piece_);
-          return quarters * quarter_ + clock.displacement(at, piece_);
+          const Quarters quarters = block.start + clock.swung(at, piece_);
+          return quarters.value() * quarter_ + clock.displacement(at, piece_);
         };
         Pair pair{block.start + begin, {}, struck(begin + pair_)};
         for (Beat at = begin; at < begin + pair_; at += unit_) pair.struck.push_back(struck(at));

@@ -22,13 +22,13 @@ std::vector<TimingRow> timingRows(const Take& take, std::optional<int> wanted) {
     const Hit& hit = groove.hits[s.hit];
     const Beat bar = block.start + hit.at - s.at;
     const Tempo tempo = alone.tempo.tempoAt(block.start + hit.at);
-    const Milliseconds barLine = alone.tempo.msAt(bar.toDouble());
+    const Milliseconds barLine = alone.tempo.msAt(bar);
     TimingRow row;
     row.ref = refOf(groove, s.hit);
     row.bar = s.bar - block.firstBar;
     row.at = s.at;
     row.limb = s.limb;
-    row.straight = alone.tempo.msAt((block.start + hit.at).toDouble()) - barLine;
+    row.straight = alone.tempo.msAt(block.start + hit.at) - barLine;
     row.swung = toMilliseconds(s.grid) - barLine;
     row.performed = toMilliseconds(s.time) - barLine;
     row.ticks = row.difference() / tempo.quarter() * kTableTicks;

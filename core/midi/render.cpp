@@ -38,13 +38,13 @@ class FileClock {
       steps.push_back({Beat(tick, ppq_), step.tempo});
     }
     tempo_ = TempoMap(std::move(steps));
-    lead_ = tempo_.msAt(static_cast<double>(leadTicks_) / ppq_);
+    lead_ = tempo_.msAt(Beat(leadTicks_, ppq_));
   }
 
   std::int64_t tickOf(Beat at) const { return roundToInt((at * Beat(ppq_)).toDouble()); }
   std::int64_t songTick(Beat at) const { return leadTicks_ + tickOf(at); }
   std::int64_t tickOf(Moment time) const {
-    return roundToInt(tempo_.quartersAt(toMilliseconds(time) + lead_) * ppq_);
+    return roundToInt(tempo_.quartersAt(toMilliseconds(time) + lead_).value() * ppq_);
   }
   // Of the file, on the song's clock.
   Moment start() const { return toMoment(-lead_); }

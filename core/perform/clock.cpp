@@ -32,19 +32,19 @@ double FeelClock::targetAt(Beat pairStart, double depth) const {
   return curve_.target(ratioAt(feel_.swing, tempo_.tempoAt(start_ + pairStart)), depth);
 }
 
-double FeelClock::swungQuarters(Beat at, PieceId piece, Limb limb) const {
+Quarters FeelClock::swung(Beat at, PieceId piece, Limb limb) const {
   const Beat bar = Beat(at.floorDiv(barLength_)) * barLength_;
   const Beat inBar = at - bar;
   const std::size_t who = piece.value * kLimbs + static_cast<std::size_t>(limb);
   const double target =
       targets_.empty() ? targetAt(bar + curve_.pairStart(inBar), depths_[who]) : targets_[who];
-  return bar.toDouble() + curve_.swung(inBar, target);
+  return bar + curve_.swung(inBar, target);
 }
 
-double FeelClock::lineQuarters(Beat at) const {
+Quarters FeelClock::line(Beat at) const {
   const Beat bar = Beat(at.floorDiv(barLength_)) * barLength_;
   const Beat inBar = at - bar;
-  return bar.toDouble() + curve_.swung(inBar, targetAt(bar + curve_.pairStart(inBar), 1));
+  return bar + curve_.swung(inBar, targetAt(bar + curve_.pairStart(inBar), 1));
 }
 
 double FeelClock::factorAt(Beat at) const {
@@ -85,13 +85,13 @@ double BlockClock::weight(Beat at) const {
   return before_ ? morphWeight(block_, at, std::max(after_.pair(), before_->pair())) : 1;
 }
 
-double BlockClock::swungQuarters(Beat at, PieceId piece, Limb limb) const {
-  const double after = after_.swungQuarters(at, piece, limb);
-  return before_ ? std::lerp(before_->swungQuarters(at, piece, limb), after, weight(at)) : after;
+Quarters BlockClock::swung(Beat at, PieceId piece, Limb limb) const {
+  const Quarters after = after_.swung(at, piece, limb);
+  return before_ ? lerp(before_->swung(at, piece, limb), after, weight(at)) : after;
 }
 
 Moment BlockClock::grid(Beat at, PieceId piece, Limb limb) const {
-  return toMoment(score_.tempo.msAt(block_.start.toDouble() + swungQuarters(at, piece, limb)));
+  return toMoment(score_.tempo.msAt(block_.start + swung(at, piece, limb)));
 }
 
 Milliseconds BlockClock::displacement(Beat at, PieceId piece) const {
@@ -102,7 +102,7 @@ Milliseconds BlockClock::displacement(Beat at, PieceId piece) const {
 }
 
 Milliseconds BlockClock::struck(Beat at, PieceId piece) const {
-  return score_.tempo.msAt(block_.start.toDouble() + swungQuarters(at, piece)) +
+  return score_.tempo.msAt(block_.start + swung(at, piece)) +
          displacement(at, piece);
 }
 

@@ -27,9 +27,9 @@ class FeelClock {
             Beat start);
 
   // Quarter notes from the groove's start. Limb automatic: as if no limb held back.
-  double swungQuarters(Beat at, PieceId piece, Limb limb = Limb::kAutomatic) const;
+  Quarters swung(Beat at, PieceId piece, Limb limb = Limb::kAutomatic) const;
   // Where a line of the grid stands: what follows with its whole depth.
-  double lineQuarters(Beat at) const;
+  Quarters line(Beat at) const;
   ShiftParts shift(const Hit& hit, Limb limb) const;
   Milliseconds displacement(PieceId piece, Beat at) const;  // of the piece alone
   Beat pair() const { return curve_.pair(); }
@@ -58,7 +58,7 @@ class BlockClock {
  public:
   BlockClock(const Score& score, std::size_t block);
 
-  double swungQuarters(Beat at, PieceId piece, Limb limb = Limb::kAutomatic) const;
+  Quarters swung(Beat at, PieceId piece, Limb limb = Limb::kAutomatic) const;
   Moment grid(Beat at, PieceId piece, Limb limb = Limb::kAutomatic) const;
   // Of the piece alone.
   Milliseconds displacement(Beat at, PieceId piece) const;

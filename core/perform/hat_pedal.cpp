@@ -45,7 +45,7 @@ double valueAt(const std::vector<PedalVertex>& path, Moment time, std::size_t& n
 std::uint8_t chickVelocity(double lost, Moment took) {
   const double ms = toMilliseconds(took).count();
   if (ms <= 0 || lost <= 0 || 1000 * lost / ms < kChickSpeed) return 0;
-  const auto velocity = std::lround(kLoudest * std::sqrt(lost / ms * kSpeedUnit));
+  const auto velocity = roundToInt(kLoudest * std::sqrt(lost / ms * kSpeedUnit));
   return static_cast<std::uint8_t>(std::clamp<long>(velocity, Velocity::kMin, Velocity::kMax));
 }
 
@@ -73,7 +73,7 @@ class MoveLine {
       const double gapOver = reach(over.time) - over.opening;
       const double along = gapBefore / (gapBefore + gapOver);
       const auto span = static_cast<double>((over.time - before.time).count());
-      const Moment at = before.time + Moment(std::llround(along * span));
+      const Moment at = before.time + Moment(roundToInt(along * span));
       if (at > before.time) path_.push_back({at, between(before, over, at)});
       break;
     }
@@ -207,7 +207,7 @@ class Builder {
   Moment setOut(const PedalVertex& from, const PedalVertex& to, Moment earliest) {
     if (valueAt(pump_, from.time, near_) <= to.opening || to.opening <= 0) return from.time;
     const auto travel = static_cast<double>((to.time - from.time).count()) / to.opening;
-    const Moment start = to.time - Moment(std::llround(travel * highest_));
+    const Moment start = to.time - Moment(roundToInt(travel * highest_));
     return std::max({start, earliest, out_.path.empty() ? start : out_.path.back().time});
   }
 

@@ -69,7 +69,7 @@ const BlockClock& PedalEvents::clockOf(std::uint32_t block) {
   return *clock_;
 }
 
-void PedalEvents::stroke(const Hit& hit, const std::optional<double>& shutQuarters,
+void PedalEvents::stroke(const Hit& hit, const std::optional<Quarters>& shutQuarters,
                          const Stroke& main, std::size_t index) {
   if (!used_ || (hit.piece != piece::kHat && hit.piece != piece::kHatFoot)) return;
   HatEvent event = eventAt(main.time, main.grid, main.at, main.bar, main.block);
@@ -100,7 +100,7 @@ void PedalEvents::block(std::uint32_t index) {
     event.opener = ++openers_;
     event.travel = travel;
     if (move.length > Beat(0)) {
-      addShut(event, move.at + move.length, clock.swungQuarters(move.at + move.length, piece::kHat),
+      addShut(event, move.at + move.length, clock.swung(move.at + move.length, piece::kHat),
               clock);
       events_.back().travel = travel;
     }
@@ -151,11 +151,11 @@ HatEvent PedalEvents::place(std::uint32_t index, Beat written, PieceId piece,
                  index);
 }
 
-void PedalEvents::addShut(const HatEvent& opening, Beat written, double quarters,
+void PedalEvents::addShut(const HatEvent& opening, Beat written, Quarters quarters,
                           const BlockClock& clock) {
   const Score::Block& block = score_.blocks[opening.block];
   HatEvent event = place(opening.block, written, piece::kHat, clock);
-  event.grid = toMoment(score_.tempo.msAt(block.start.toDouble() + quarters));
+  event.grid = toMoment(score_.tempo.msAt(block.start + quarters));
   // However early the end is displaced, an opening does not end before its own stroke.
   event.time =
       std::max(event.grid + toMoment(clock.displacement(written, piece::kHat)), opening.time);

@@ -20,7 +20,7 @@ class PedalEvents {
 
   // `main` has been performed from a hit of the block that comes next; it is the index-th stroke.
   // `shutQuarters`: the swung end of its opening.
-  void stroke(const Hit& hit, const std::optional<double>& shutQuarters, const Stroke& main,
+  void stroke(const Hit& hit, const std::optional<Quarters>& shutQuarters, const Stroke& main,
               std::size_t index);
   // Drawn moves and the pump of a block, once its strokes are through.
   void block(std::uint32_t index);
@@ -30,7 +30,7 @@ class PedalEvents {
 
  private:
   HatEvent place(std::uint32_t index, Beat written, PieceId piece, const BlockClock& clock);
-  void addShut(const HatEvent& opening, Beat written, double quarters, const BlockClock& clock);
+  void addShut(const HatEvent& opening, Beat written, Quarters quarters, const BlockClock& clock);
   void pump(std::uint32_t index, const Pump& pump, const BlockClock& clock);
   void press(std::uint32_t index, Beat written, const Pump& pump, const BlockClock& clock,
              bool imagined);

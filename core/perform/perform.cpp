@@ -20,10 +20,10 @@ namespace {
 
 // A hit of one groove under one feel, with all that does not depend on where the block stands.
 struct Placed {
-  double quarters = 0;  // swung, from the block's start
+  Quarters quarters;  // swung, from the block's start
   Milliseconds shift{0};
   bool limited = false;
-  std::optional<double> shutQuarters;  // swung end of an opening
+  std::optional<Quarters> shutQuarters;  // swung end of an opening
   Beat room;                           // to the next hit on the piece, for what an ornament adds
   Stroke stroke;                       // times, block and song bar still to be filled in
 };
@@ -64,9 +64,9 @@ class BlockPlan {
     p.shift = shift.sum();
     p.limited = shift.limited.count() != 0;
     p.stroke.velocity = Velocity(hit.velocity.value() + shift.velocity);
-    p.quarters = clock_.swungQuarters(hit.at, hit.piece, limbs_[index]);
+    p.quarters = clock_.swung(hit.at, hit.piece, limbs_[index]);
     if (hit.piece == piece::kHat && hit.open > 0 && hit.openFor > Beat(0)) {
-      p.shutQuarters = clock_.swungQuarters(hit.at + hit.openFor, hit.piece);
+      p.shutQuarters = clock_.swung(hit.at + hit.openFor, hit.piece);
     }
     placed_.push_back(p);
   }
@@ -113,11 +113,11 @@ class Plans {
 // Between where the two feels of a morph put a hit.
 Placed blended(const Placed& before, const Placed& after, double weight) {
   Placed out = after;
-  out.quarters = std::lerp(before.quarters, after.quarters, weight);
+  out.quarters = lerp(before.quarters, after.quarters, weight);
   out.shift = (1 - weight) * before.shift + weight * after.shift;
   out.limited = before.limited || after.limited;
   if (after.shutQuarters) {
-    out.shutQuarters = std::lerp(*before.shutQuarters, *after.shutQuarters, weight);
+    out.shutQuarters = lerp(*before.shutQuarters, *after.shutQuarters, weight);
   }
   out.stroke.velocity = Velocity(static_cast<int>(roundToInt(
       std::lerp(before.stroke.velocity.value(), after.stroke.velocity.value(), weight))));
@@ -185,7 +185,7 @@ class Ornaments {
 
   // The index-th stroke has been performed from `hit`, `quarters` on the song's beats; `room` is
   // how far it is to the next hit on the piece.
-  void note(std::size_t index, const Hit& hit, Beat room, double quarters) {
+  void note(std::size_t index, const Hit& hit, Beat room, Quarters quarters) {
     if (hit.ornament != Ornament::kNone) ornamented_.push_back({index, room, quarters});
   }
 
@@ -212,7 +212,7 @@ class Ornaments {
   struct Ornamented {
     std::size_t index;
     Beat room;
-    double quarters;
+    Quarters quarters;
   };
 
   // `before`: the latest stroke on the piece until now.
@@ -220,7 +220,7 @@ class Ornaments {
     const Groove& groove = *score_.blocks[main.block].groove;
     const Hit& hit = groove.hits[main.hit];
     const Milliseconds start = score_.tempo.msAt(o.quarters);
-    const Milliseconds quarter = score_.tempo.msAt(o.quarters + 1) - start;
+    const Milliseconds quarter = score_.tempo.msAt(o.quarters + Beat(1)) - start;
     const auto strokes = ornamentStrokes(hit, slotLength(groove, hit.at), o.room, quarter);
     const double squeeze = squeezeOf(strokes, main.time, before);
     for (const OrnamentStroke& part : strokes) {
@@ -228,7 +228,7 @@ class Ornaments {
       ++main.part;
       stroke.part = main.part;
       const bool grace = part.shift < Milliseconds(0);
-      const Milliseconds later = score_.tempo.msAt(o.quarters + part.after.toDouble()) - start;
+      const Milliseconds later = score_.tempo.msAt(o.quarters + part.after) - start;
       const Moment offset = toMoment(grace ? part.shift * squeeze : part.shift + later);
       stroke.time += offset;
       if (!grace) stroke.grid += offset;
@@ -295,7 +295,7 @@ Performance perform(const Score& score) {
     const BlockPlan* before = block.morphs() ? &plansBefore.of(block, block.before) : nullptr;
     const Beat pair = before == nullptr ? plan.clock().pair()
                                         : std::max(plan.clock().pair(), before->clock().pair());
-    const double start = block.start.toDouble();
+    const Quarters start = block.start;
     Placed between;
     for (std::size_t i = 0; i < plan.placed().size(); ++i) {
       const Placed* placed = &plan.placed()[i];

@@ -55,15 +55,15 @@ Beat SwingCurve::pairStart(Beat atInBar) const {
   return Beat(atInBar.floorDiv(pair_)) * pair_;
 }
 
-double SwingCurve::swung(Beat atInBar, double target) const {
-  if (target == pivot_ || atInBar >= swungEnd_) return atInBar.toDouble();
+Quarters SwingCurve::swung(Beat atInBar, double target) const {
+  if (target == pivot_ || atInBar >= swungEnd_) return atInBar;
   const Beat start = pairStart(atInBar);
   const Beat p = (atInBar - start) / pair_;
-  if (p == Beat(0)) return atInBar.toDouble();
+  if (p == Beat(0)) return atInBar;
   const Beat pivot = triplet_ ? Beat(2, 3) : Beat(1, 2);
   const double moved = p <= pivot ? p.toDouble() * target / pivot_
                                   : target + (p.toDouble() - pivot_) * (1 - target) / (1 - pivot_);
-  return start.toDouble() + pair_.toDouble() * moved;
+  return Quarters(start.toDouble() + pair_.toDouble() * moved);
 }
 
 }  // namespace uneven

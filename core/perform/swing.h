@@ -57,7 +57,7 @@ class SwingCurve {
     return pivot_ + depth * (pointOfRatio(ratio) - pivot_);
   }
   // Position in quarter notes from the bar line, for atInBar in 0 .. barLength.
-  double swung(Beat atInBar, double target) const;
+  Quarters swung(Beat atInBar, double target) const;
 
  private:
   Beat pair_;

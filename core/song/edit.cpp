@@ -6,6 +6,7 @@
 #include <iterator>
 #include <map>
 
+#include "core/song/hit_fields.h"
 #include "core/song/slots.h"
 
 namespace uneven {
@@ -30,8 +31,11 @@ void hold(Hit& hit, const Groove& groove) {
   if (hit.at >= groove.length()) {
     hit.at = slotBefore(groove, groove.length());
   }
-  hit.nudge = std::clamp(hit.nudge, -kShiftMax, kShiftMax);
-  hit.open = std::clamp(hit.open, 0.0, 1.0);
+  hit.nudge = Milliseconds(hit_field::kNudge.held(hit.nudge.count()));
+  hit.open = hit_field::kOpen.held(hit.open);
+  hit.ornamentGap = Milliseconds(hit_field::kOrnamentGap.held(hit.ornamentGap.count()));
+  hit.ornamentPercent =
+      static_cast<std::uint8_t>(hit_field::kOrnamentVelocity.held(hit.ornamentPercent));
 }
 
 Section* firstSection(Song& song, const std::string& grooveId) {

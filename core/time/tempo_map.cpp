@@ -41,18 +41,20 @@ bool TempoMap::holdsOver(Beat from, Beat to) const {
   return next == steps_.end() || next->at >= to;
 }
 
-Milliseconds TempoMap::msAt(double quarters) const {
-  const std::size_t i = lastAtOrBefore(startQuarters_, quarters);
+Milliseconds TempoMap::msAt(Quarters quarters) const {
+  const std::size_t i = lastAtOrBefore(startQuarters_, quarters.value());
   return Milliseconds(startMs_[i] +
-                      (quarters - startQuarters_[i]) * steps_[i].tempo.quarter().count());
+                      (quarters.value() - startQuarters_[i]) * steps_[i].tempo.quarter().count());
 }
 
-double TempoMap::quartersAt(Milliseconds ms) const {
+Quarters TempoMap::quartersAt(Milliseconds ms) const {
   const std::size_t i = lastAtOrBefore(startMs_, ms.count());
-  return startQuarters_[i] + (ms.count() - startMs_[i]) / steps_[i].tempo.quarter().count();
+  return Quarters(startQuarters_[i] +
+                  (ms.count() - startMs_[i]) / steps_[i].tempo.quarter().count());
 }
 
-Milliseconds TempoMap::Cursor::msAt(double quarters) {
+Milliseconds TempoMap::Cursor::msAt(Quarters at) {
+  const double quarters = at.value();
   const auto& starts = map_->startQuarters_;
   while (step_ > 0 && quarters < starts[step_]) --step_;
   while (step_ + 1 < starts.size() && quarters >= starts[step_ + 1]) ++step_;

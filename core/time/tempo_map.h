@@ -14,6 +14,7 @@
 #include <vector>
 
 #include "core/time/beat.h"
+#include "core/time/quarters.h"
 #include "core/time/units.h"
 
 namespace uneven {
@@ -34,15 +35,15 @@ class TempoMap {
   Tempo tempoAt(Beat at) const;
   // Whether one tempo holds over all of from <= at < to.
   bool holdsOver(Beat from, Beat to) const;
-  Milliseconds msAt(double quarters) const;
-  double quartersAt(Milliseconds ms) const;
+  Milliseconds msAt(Quarters quarters) const;
+  Quarters quartersAt(Milliseconds ms) const;
 
   // The same questions for positions that mostly grow: remembers the last step, so that a pass over
   // a whole song costs no search for each stroke.
   class Cursor {
    public:
     explicit Cursor(const TempoMap& map) : map_(&map) {}
-    Milliseconds msAt(double quarters);
+    Milliseconds msAt(Quarters at);
 
    private:
     const TempoMap* map_;

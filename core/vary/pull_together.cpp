@@ -37,7 +37,7 @@ Result<PulledTogether> pullTogether(const Song& song, const std::string& grooveI
     for (const Stroke* s : named) {
       Hit& hit = out.groove.hits[s->hit];
       const double nudge = hit.nudge.count() + mean - toMilliseconds(s->time - s->drift).count();
-      const Milliseconds wanted(std::round(nudge * 1000) / 1000);
+      const Milliseconds wanted(roundedTo(nudge, 1000));
       const Milliseconds held = std::clamp(wanted, -kShiftMax, kShiftMax);
       out.hits += held == hit.nudge ? 0 : 1;
       hit.nudge = held;

@@ -5,6 +5,8 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/base/number.h"
+
 namespace uneven {
 namespace {
 
@@ -20,8 +22,8 @@ constexpr std::size_t kRunMost = 256;
 // Whether a straight line from a to b (both rounded) passes all corners between near enough.
 bool straight(const std::vector<Corner>& corners, std::size_t a, std::size_t b) {
   constexpr double kNear = kTolerance - 0.6;  // leaves room for the rounding to ticks
-  const double from = std::round(corners[a].value);
-  const double to = std::round(corners[b].value);
+  const double from = roundedTo(corners[a].value, 1);
+  const double to = roundedTo(corners[b].value, 1);
   if (b < corners[a].flatTo) return true;
   const auto span = static_cast<double>((corners[b].time - corners[a].time).count());
   for (std::size_t i = a + 1; i < b; ++i) {
@@ -59,7 +61,7 @@ std::vector<PedalKnot> pedalKnots(const HatPedal& pedal, int down, Moment start)
   const auto put = [&](const Corner& corner) {
     // The last corner may stand too near; it counts more than the one before.
     while (!out.empty() && corner.time - out.back().time < apart) out.pop_back();
-    out.push_back({corner.time, static_cast<int>(std::lround(corner.value))});
+    out.push_back({corner.time, static_cast<int>(roundToInt(corner.value))});
   };
   std::size_t at = 0;
   while (at < corners.size()) {

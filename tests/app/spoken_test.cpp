@@ -138,6 +138,23 @@ TEST_F(Spoken, ACellIsPressedAndFocusedFromOutside) {
   EXPECT_EQ(told->childAt(middle.x(), middle.y()), second);
 }
 
+// Whoever asked for a cell may ask it again when there are fewer.
+TEST_F(Spoken, ACellOutlivesItsPlace) {
+  auto* told = QAccessible::queryAccessibleInterface(&lanes());
+  QAccessibleInterface* last = told->child(told->childCount() - 1);
+  const int before = told->childCount();
+  lanes().setVisibleBars(1);
+  ASSERT_LT(told->childCount(), before);
+  EXPECT_FALSE(last->isValid());
+  EXPECT_TRUE(last->text(QAccessible::Name).isEmpty());
+  EXPECT_TRUE(last->state().invalid);
+  EXPECT_TRUE(last->rect().isNull());
+  last->actionInterface()->doAction(QAccessibleActionInterface::pressAction());
+  lanes().setVisibleBars(2);
+  EXPECT_TRUE(last->isValid());
+  EXPECT_EQ(told->child(told->childCount() - 1), last);
+}
+
 TEST_F(Spoken, WhatStandsOffTheGridHasAColumnToo) {
   auto& editing = window->editing();
   Groove changed = groove();

@@ -22,7 +22,7 @@ struct Bent {
   double target;
   Bent(const Swing& s, double depth, Beat bar)
       : curve(s, bar), target(curve.target(s.ratio, depth)) {}
-  double swung(Beat at) const { return curve.swung(at, target); }
+  double swung(Beat at) const { return curve.swung(at, target).value(); }
 };
 
 TEST(Swing, TargetPointsOfTheNamedRatios) {

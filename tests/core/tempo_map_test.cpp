@@ -11,23 +11,23 @@ namespace {
 TEST(TempoMap, ASixteenthAt98BpmLasts153Ms) {
   // Arithmetic: 60000 / 98 / 4.
   const TempoMap map({{Beat(0), Tempo::fromBpm({98})}});
-  EXPECT_NEAR(map.msAt(0.25).count(), 153.06, 0.005);
+  EXPECT_NEAR(map.msAt(Quarters(0.25)).count(), 153.06, 0.005);
 }
 
 TEST(TempoMap, ThirtySecondsAt74AreSixteenthsAt148) {
   const TempoMap slow({{Beat(0), Tempo::fromBpm({74})}});
   const TempoMap fast({{Beat(0), Tempo::fromBpm({148})}});
-  EXPECT_NEAR(slow.msAt(0.125).count(), fast.msAt(0.25).count(), 0.001);
+  EXPECT_NEAR(slow.msAt(Quarters(0.125)).count(), fast.msAt(Quarters(0.25)).count(), 0.001);
 }
 
 TEST(TempoMap, SumsItsSteps) {
   // 4 quarters of 500 ms, 2 of 1000 ms, then 250 ms: worked by hand.
   const TempoMap map({{Beat(0), {500'000}}, {Beat(4), {1'000'000}}, {Beat(6), {250'000}}});
-  EXPECT_DOUBLE_EQ(map.msAt(3).count(), 1500);
-  EXPECT_DOUBLE_EQ(map.msAt(4).count(), 2000);
-  EXPECT_DOUBLE_EQ(map.msAt(5.5).count(), 3500);
-  EXPECT_DOUBLE_EQ(map.msAt(8).count(), 4500);
-  EXPECT_DOUBLE_EQ(map.msAt(-1).count(), -500) << "before the start the first tempo holds";
+  EXPECT_DOUBLE_EQ(map.msAt(Quarters(3)).count(), 1500);
+  EXPECT_DOUBLE_EQ(map.msAt(Quarters(4)).count(), 2000);
+  EXPECT_DOUBLE_EQ(map.msAt(Quarters(5.5)).count(), 3500);
+  EXPECT_DOUBLE_EQ(map.msAt(Quarters(8)).count(), 4500);
+  EXPECT_DOUBLE_EQ(map.msAt(Quarters(-1)).count(), -500) << "before the start the first tempo holds";
   EXPECT_EQ(map.tempoAt(Beat(4)).usPerQuarter, 1'000'000);
   EXPECT_EQ(map.tempoAt(Beat(15, 4)).usPerQuarter, 500'000);
 }
@@ -39,9 +39,9 @@ TEST(TempoMap, GoesThereAndBack) {
     TempoMap::Cursor cursor(map);
     for (int k = 0; k < 50; ++k) {
       const double quarters = testing::pickReal(random, -4, 400);
-      const Milliseconds ms = map.msAt(quarters);
-      EXPECT_NEAR(map.quartersAt(ms), quarters, 1e-9);
-      EXPECT_EQ(cursor.msAt(quarters), ms);
+      const Milliseconds ms = map.msAt(Quarters(quarters));
+      EXPECT_NEAR(map.quartersAt(ms).value(), quarters, 1e-9);
+      EXPECT_EQ(cursor.msAt(Quarters(quarters)), ms);
     }
   }
 }

@@ -165,7 +165,7 @@ def main():
     program = subprocess.Popen([sys.argv[1], "--demo"], env=environment)
     try:
         look(program)
-        check("the application still runs", program.poll() is None)
+        check("the application still runs", program.poll() is None, program.poll() or "")
     finally:
         program.kill()
         program.wait()
