@@ -96,6 +96,38 @@ TEST(Take, OfOneGrooveIsWhereTheSongPlaysItFirst) {
   EXPECT_EQ(none.error().code, ErrorCode::kUnknown);
 }
 
+// Strokes, and the foot where no stroke stands for it, in one order.
+TEST(Sounds, AreTheStrokesAndWhatTheFootDoesBesides) {
+  testing::Random random(1103);
+  int besides = 0;
+  for (int round = 0; round < 200; ++round) {
+    const auto take = Take::ofSong(testing::randomSong(random));
+    ASSERT_TRUE(take);
+    const Performance& performance = (*take)->performance();
+    const Kit& kit = *(*take)->score().kit;
+    std::size_t foot = 0;
+    for (const FootSound& s : performance.pedal.sounds) {
+      foot += !s.masked && !s.written && s.velocity > 0 ? 1 : 0;
+    }
+    besides += static_cast<int>(foot);
+    std::vector<Stroke> heard;
+    forEachSound(performance, kit, [&](const Stroke& s) {
+      heard.push_back(s);
+      return true;
+    });
+    ASSERT_EQ(heard.size(), performance.strokes.size() + foot);
+    for (std::size_t i = 1; i < heard.size(); ++i) {
+      ASSERT_LE(std::pair(heard[i - 1].time, kit[heard[i - 1].piece].id),
+                std::pair(heard[i].time, kit[heard[i].piece].id));
+    }
+    if (heard.size() < 2) continue;
+    std::size_t calls = 0;
+    forEachSound(performance, kit, [&](const Stroke&) { return ++calls < 2; });
+    ASSERT_EQ(calls, 2U) << "it ends when told";
+  }
+  EXPECT_GT(besides, 50);
+}
+
 Song openThenShut() {
   Song song = blankSong();
   song.grooves[0].edit([](Groove& g) {
