@@ -14,8 +14,6 @@
 namespace uneven {
 namespace {
 
-constexpr double kUsualOpening = 0.6;
-
 QString countText(std::size_t count, const QString& what) {
   return count == 1 ? what : Editing::tr("%1 × %2").arg(count).arg(what);
 }

@@ -9,6 +9,9 @@ namespace uneven {
 // Velocities a role is given when the groove has no hit of that role on the piece yet.
 inline constexpr int kAccentVelocity = 112, kNormalVelocity = 84, kGhostVelocity = 30;
 
+// How far a hat that is opened without a number opens.
+inline constexpr double kUsualOpening = 0.6;
+
 class HitEdits : public Edits {
  public:
   using Edits::Edits;

@@ -11,12 +11,6 @@
 #include "core/song/slots.h"
 
 namespace uneven {
-namespace {
-
-constexpr double kUsualOpening = 0.6;
-
-}  // namespace
-
 void PedalEdits::toggleOpen() {
   if (!needSelection()) return;
   const auto indices = indicesOf(groove(), selection());

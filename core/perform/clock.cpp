@@ -102,8 +102,7 @@ Milliseconds BlockClock::displacement(Beat at, PieceId piece) const {
 }
 
 Milliseconds BlockClock::struck(Beat at, PieceId piece) const {
-  return score_.tempo.msAt(block_.start + swung(at, piece)) +
-         displacement(at, piece);
+  return score_.tempo.msAt(block_.start + swung(at, piece)) + displacement(at, piece);
 }
 
 }  // namespace uneven

@@ -100,8 +100,7 @@ void PedalEvents::block(std::uint32_t index) {
     event.opener = ++openers_;
     event.travel = travel;
     if (move.length > Beat(0)) {
-      addShut(event, move.at + move.length, clock.swung(move.at + move.length, piece::kHat),
-              clock);
+      addShut(event, move.at + move.length, clock.swung(move.at + move.length, piece::kHat), clock);
       events_.back().travel = travel;
     }
     events_.push_back(event);

@@ -24,8 +24,8 @@ struct Placed {
   Milliseconds shift{0};
   bool limited = false;
   std::optional<Quarters> shutQuarters;  // swung end of an opening
-  Beat room;                           // to the next hit on the piece, for what an ornament adds
-  Stroke stroke;                       // times, block and song bar still to be filled in
+  Beat room;                             // to the next hit on the piece, for what an ornament adds
+  Stroke stroke;                         // times, block and song bar still to be filled in
 };
 
 class BlockPlan {

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Quarter notes as they pass: where a written position falls after swing, or what a moment is on the
-// song's beats. Not exact, unlike Beat; a Beat becomes Quarters, never the other way.
+// Quarter notes as they pass: where a written position falls after swing, or what a moment is on
+// the song's beats. Not exact, unlike Beat; a Beat becomes Quarters, never the other way.
 #pragma once
 
 #include <cmath>

@@ -27,7 +27,8 @@ TEST(TempoMap, SumsItsSteps) {
   EXPECT_DOUBLE_EQ(map.msAt(Quarters(4)).count(), 2000);
   EXPECT_DOUBLE_EQ(map.msAt(Quarters(5.5)).count(), 3500);
   EXPECT_DOUBLE_EQ(map.msAt(Quarters(8)).count(), 4500);
-  EXPECT_DOUBLE_EQ(map.msAt(Quarters(-1)).count(), -500) << "before the start the first tempo holds";
+  EXPECT_DOUBLE_EQ(map.msAt(Quarters(-1)).count(), -500)
+      << "before the start the first tempo holds";
   EXPECT_EQ(map.tempoAt(Beat(4)).usPerQuarter, 1'000'000);
   EXPECT_EQ(map.tempoAt(Beat(15, 4)).usPerQuarter, 500'000);
 }

@@ -15,7 +15,8 @@
 #include "core/tools/tool.h"
 #include "tests/support/random_song.h"
 
-namespace uneven {
+// A namespace of its own: short names that other tests have too.
+namespace uneven::told_apart {
 namespace {
 
 Hit hit(Beat at, PieceId piece, Role role = Role::kNormal, int velocity = 90) {
@@ -352,4 +353,4 @@ TEST(ToldApart, WhatAReaderLeavesOutIsCountedInWords) {
 }
 
 }  // namespace
-}  // namespace uneven
+}  // namespace uneven::told_apart
