@@ -71,7 +71,11 @@ Document::Document(FileSystem& files, std::function<Milliseconds()> clock, QObje
       performing_.waitForFinished();  // what it threw is thrown on here
       return;
     }
-    songTake_ = performing_.result();
+    if (performingOf_ == revision_) songTake_ = performing_.result();
+    if (!songAsked_) return;
+    // The song is another by now: again, of this one.
+    if (!songTake_ && !songTake()) return;
+    songAsked_ = false;
     Q_EMIT songTaken();
   });
   replace(blankSong(), {});
@@ -127,17 +131,22 @@ const Score* Document::songScore() const {
 }
 
 SharedTake Document::songTake() const {
-  if (songTake_ || performing_.isRunning()) return songTake_;
+  if (songTake_) return songTake_;
   const Score* score = songScore();
   if (score == nullptr) return nullptr;
   if (score->strokes <= kStrokesAtOnce) {
     songTake_ = std::make_shared<const Take>(song_, *score);
-  } else {
-    performing_.setFuture(QtConcurrent::run([song = song_, score = *score]() -> SharedTake {
-      return std::make_shared<const Take>(song, score);
-    }));
+    return songTake_;
   }
-  return songTake_;
+  songAsked_ = true;
+  if (performing_.isRunning()) return nullptr;
+  performingOf_ = revision_;
+  performing_.setFuture(QtConcurrent::run([song = song_, score = *score]() -> SharedTake {
+    auto take = std::make_shared<const Take>(song, score);
+    take->prepare();
+    return take;
+  }));
+  return nullptr;
 }
 
 // What was made of the song before is let go.
@@ -146,7 +155,6 @@ void Document::songChanged(std::optional<Score> whole) {
   songScore_ = std::move(whole);
   songError_.reset();
   songTake_.reset();
-  performing_.setFuture({});
 }
 
 void Document::refresh() {

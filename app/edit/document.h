@@ -59,7 +59,7 @@ class Document : public QObject {
   SharedTake songTake() const;
   const std::optional<Error>& songError() const { return songError_; }
   // Songs of fewer strokes are performed between two frames, longer ones on a worker thread.
-  static constexpr std::int64_t kStrokesAtOnce = 30'000;
+  static constexpr std::int64_t kStrokesAtOnce = 4'000;
   // Built-in kit maps and those that have been read since.
   KitMapLibrary& kitMaps() { return kitMaps_; }
   const KitMapLibrary& kitMaps() const { return kitMaps_; }
@@ -121,7 +121,9 @@ class Document : public QObject {
   mutable std::optional<Score> songScore_;  // of the song as it is, once asked for
   mutable std::optional<Error> songError_;
   mutable SharedTake songTake_;
-  mutable QFutureWatcher<SharedTake> performing_;
+  mutable QFutureWatcher<SharedTake> performing_;  // one at a time, however quickly edits come
+  mutable std::uint64_t performingOf_ = 0;         // revision
+  mutable bool songAsked_ = false;                 // and not answered yet
   Feel straight_;
   QUndoStack undo_;
   std::shared_ptr<const SongSnapshot> kept_;  // of the song, but for an open gesture

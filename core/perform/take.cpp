@@ -23,19 +23,25 @@ std::vector<std::uint32_t> sortedBy(const std::vector<Stroke>& strokes, std::siz
 }  // namespace
 
 Take::Take(Song song, Score score)
-    : song_(std::move(song)), score_(std::move(score)), performance_(perform(score_)) {
-  std::uint32_t hits = 0;
-  firstHit_.reserve(score_.blocks.size() + 1);
-  for (const Score::Block& block : score_.blocks) {
-    firstHit_.push_back(hits);
-    hits += static_cast<std::uint32_t>(block.groove->hits.size());
-  }
-  firstHit_.push_back(hits);
-  byHit_ = sortedBy(
-      strokes(), hits, [this](const Stroke& s) { return firstHit_[s.block] + s.hit; }, hitStarts_);
-  byPiece_ = sortedBy(
-      strokes(), score_.kit->pieces.size(), [](const Stroke& s) { return s.piece.value; },
-      pieceStarts_);
+    : song_(std::move(song)), score_(std::move(score)), performance_(perform(score_)) {}
+
+const Take::Index& Take::index() const {
+  std::call_once(indexed_, [this] {
+    std::uint32_t hits = 0;
+    index_.firstHit.reserve(score_.blocks.size() + 1);
+    for (const Score::Block& block : score_.blocks) {
+      index_.firstHit.push_back(hits);
+      hits += static_cast<std::uint32_t>(block.groove->hits.size());
+    }
+    index_.firstHit.push_back(hits);
+    index_.byHit = sortedBy(
+        strokes(), hits, [this](const Stroke& s) { return index_.firstHit[s.block] + s.hit; },
+        index_.hitStarts);
+    index_.byPiece = sortedBy(
+        strokes(), score_.kit->pieces.size(), [](const Stroke& s) { return s.piece.value; },
+        index_.pieceStarts);
+  });
+  return index_;
 }
 
 Result<SharedTake> Take::ofSong(Song song) {
@@ -51,15 +57,16 @@ Result<SharedTake> Take::ofGroove(Song song, const std::string& grooveId) {
 }
 
 Take::Indices Take::hits(std::size_t begin, std::size_t end) const {
-  return Indices(byHit_).subspan(hitStarts_[begin], hitStarts_[end] - hitStarts_[begin]);
+  const std::vector<std::uint32_t>& starts = index().hitStarts;
+  return Indices(index().byHit).subspan(starts[begin], starts[end] - starts[begin]);
 }
 
 Take::Indices Take::ofBlock(std::uint32_t block) const {
-  return hits(firstHit_[block], firstHit_[block + 1]);
+  return hits(index().firstHit[block], index().firstHit[block + 1]);
 }
 
 Take::Indices Take::ofHit(std::uint32_t block, std::uint32_t hit) const {
-  return hits(firstHit_[block] + hit, firstHit_[block] + hit + 1);
+  return hits(index().firstHit[block] + hit, index().firstHit[block] + hit + 1);
 }
 
 Take::Indices Take::ofBar(int bar) const {
@@ -74,7 +81,7 @@ Take::Indices Take::ofBar(int bar) const {
     const auto& all = block.groove->hits;
     const auto found = std::lower_bound(all.begin(), all.end(), at,
                                         [](const Hit& hit, Beat b) { return hit.at < b; });
-    return firstHit_[static_cast<std::size_t>(std::prev(after) - score_.blocks.begin())] +
+    return index().firstHit[static_cast<std::size_t>(std::prev(after) - score_.blocks.begin())] +
            static_cast<std::size_t>(found - all.begin());
   };
   const Beat length = block.groove->meter.barLength();
@@ -82,9 +89,10 @@ Take::Indices Take::ofBar(int bar) const {
 }
 
 Take::Indices Take::ofPiece(PieceId piece) const {
-  if (piece.value + std::size_t{1} >= pieceStarts_.size()) return {};
-  const std::uint32_t begin = pieceStarts_[piece.value];
-  return Indices(byPiece_).subspan(begin, pieceStarts_[piece.value + std::size_t{1}] - begin);
+  const std::vector<std::uint32_t>& starts = index().pieceStarts;
+  if (piece.value + std::size_t{1} >= starts.size()) return {};
+  const std::uint32_t begin = starts[piece.value];
+  return Indices(index().byPiece).subspan(begin, starts[piece.value + std::size_t{1}] - begin);
 }
 
 Take::Range Take::between(Moment from, Moment to) const {

@@ -10,10 +10,13 @@
 //   ofBar(n)      those whose hits are written in the song's bar n, in the order of the hits
 //   between(t, u) those with t <= time < u
 //
-// Threads: immutable once made and shared; safe to read from anywhere.
+// The index is made when it is first asked for: a song that is only rendered needs none.
+// Threads: unchanging once made and shared; safe to read from anywhere, also while the index is
+// made.
 #pragma once
 
 #include <memory>
+#include <mutex>
 #include <span>
 
 #include "core/perform/performance.h"
@@ -46,18 +49,25 @@ class Take {
     bool operator==(const Range&) const = default;
   };
   Range between(Moment from, Moment to) const;
+  // Makes the index now, where there is time for it.
+  void prepare() const { index(); }
 
  private:
+  struct Index {
+    std::vector<std::uint32_t> firstHit;   // of each block, counted over all; then how many
+    std::vector<std::uint32_t> byHit;      // strokes
+    std::vector<std::uint32_t> hitStarts;  // of each hit, in byHit; then its size
+    std::vector<std::uint32_t> byPiece;
+    std::vector<std::uint32_t> pieceStarts;
+  };
+  const Index& index() const;
   Indices hits(std::size_t begin, std::size_t end) const;
 
   Song song_;
   Score score_;
   Performance performance_;
-  std::vector<std::uint32_t> firstHit_;  // of each block, counted over all; then how many there are
-  std::vector<std::uint32_t> byHit_;     // strokes
-  std::vector<std::uint32_t> hitStarts_;  // of each hit, in byHit_; then its size
-  std::vector<std::uint32_t> byPiece_;
-  std::vector<std::uint32_t> pieceStarts_;
+  mutable std::once_flag indexed_;
+  mutable Index index_;
 };
 
 }  // namespace uneven

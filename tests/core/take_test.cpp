@@ -146,7 +146,8 @@ Song openThenShut() {
 
 // 120 bpm: the hats open at 500 ms and the foot shuts them at 750.
 TEST(Notes, AnOpenNoteRingsUntilTheFootShutsIt) {
-  const Take take = **Take::ofSong(openThenShut());
+  const SharedTake held = *Take::ofSong(openThenShut());
+  const Take& take = *held;
   const Notes notes = voice(take, *builtInKitMap("general-midi"));
   std::vector<NoteEvent> open;
   std::vector<NoteEvent> shut;
