@@ -384,7 +384,7 @@ Result<Done> checkOptions(const RenderOptions& options) {
 Result<Rendering> render(const Take& take, const KitMap& map, const RenderOptions& options) {
   if (const Status ok = checkOptions(options); !ok) return ok.error();
   const FileClock clock(take.score(), options);
-  const Notes notes = voice(take, map, clock.start());
+  Notes notes = voice(take, map, clock.start());
   Rendering out;
   out.sequence.type = options.type;
   out.sequence.ticksPerQuarter = options.ppq;
@@ -394,6 +394,7 @@ Result<Rendering> render(const Take& take, const KitMap& map, const RenderOption
   quantiser.run();
   drums.endTick = conductor.endTick;
   out.notices = quantiser.notices();
+  notes.events = {};  // a long song's are large
   const std::vector<MidiEvent> pedal = pedalEvents(notes, map, clock);
   weaveIn(pedal, drums.events);
   if (pedal.size() > 1) {
