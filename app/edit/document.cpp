@@ -67,8 +67,12 @@ Document::Document(FileSystem& files, std::function<Milliseconds()> clock, QObje
   undo_.setUndoLimit(500);
   connect(&undo_, &QUndoStack::cleanChanged, this, &Document::fileChanged);
   connect(&performing_, &QFutureWatcherBase::finished, this, [this] {
-    if (performing_.isCanceled() || performing_.future().resultCount() == 0) {
-      performing_.waitForFinished();  // what it threw is thrown on here
+    if (performing_.future().resultCount() == 0 && performingOf_ == revision_) {
+      // It threw: whoever waits is told, and so is the program.
+      songError_ = Error{ErrorCode::kLimit, "the song could not be performed", {}};
+      songAsked_ = false;
+      Q_EMIT songTaken();
+      performing_.waitForFinished();
       return;
     }
     if (performingOf_ == revision_) songTake_ = performing_.result();
@@ -131,7 +135,7 @@ const Score* Document::songScore() const {
 }
 
 SharedTake Document::songTake() const {
-  if (songTake_) return songTake_;
+  if (songTake_ || songError_) return songTake_;
   const Score* score = songScore();
   if (score == nullptr) return nullptr;
   if (score->strokes <= kStrokesAtOnce) {

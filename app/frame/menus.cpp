@@ -27,7 +27,7 @@ using Keys = QList<QKeySequence>;
 Keys standard(QKeySequence::StandardKey key) {
   return {QKeySequence(key)};
 }
-Keys keyed(int key) {
+Keys keyed(QKeyCombination key) {
   return {QKeySequence(key)};
 }
 
@@ -39,13 +39,16 @@ void MainWindow::listActions() {
   for (const StageEntry& entry : entries_) {
     if (entry.actions) entry.actions(table_, *this);
   }
-  table_.add(menus::hit(), tr("Tap the tempo"), keyed(Qt::Key_T), [this] { topBar_->tap(); })
+  table_
+      .add(menus::hit(), tr("Tap the tempo"), keyed(QKeyCombination(Qt::Key_T)),
+           [this] { topBar_->tap(); })
       .first = true;
   listGrooveActions();
   for (std::size_t i = 0; i < entries_.size(); ++i) {
-    ActionEntry& entry = table_.add(menus::view(), entries_[i].title,
-                                    keyed(Qt::ALT | (Qt::Key_1 + static_cast<int>(i))),
-                                    [this, id = entries_[i].id] { showStage(id); });
+    ActionEntry& entry =
+        table_.add(menus::view(), entries_[i].title,
+                   keyed(Qt::ALT | static_cast<Qt::Key>(Qt::Key_1 + static_cast<int>(i))),
+                   [this, id = entries_[i].id] { showStage(id); });
     entry.first = i == 0;
   }
   table_
@@ -132,7 +135,7 @@ void MainWindow::listGrooveActions() {
   add(tr("&Embellish"), keyed(Qt::CTRL | Qt::SHIFT | Qt::Key_D),
       [this] { editing_->grooves().embellishGroove(); });
   add(tr("&Back to its core"), {}, [this] { editing_->grooves().backToCore(); });
-  add(tr("&Rename…"), keyed(Qt::Key_F2), [this] {
+  add(tr("&Rename…"), keyed(QKeyCombination(Qt::Key_F2)), [this] {
     editing_->grooves().renameGroove(prompts_.line(
         this, tr("Name of the groove"), QString::fromStdString(document_.groove().name)));
   });

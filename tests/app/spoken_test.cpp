@@ -164,9 +164,10 @@ TEST_F(Spoken, WhatStandsOffTheGridHasAColumnToo) {
   changed.hits.push_back(hit);
   editing.grooves().replaceGroove("off the grid", changed);
   EXPECT_EQ(table(lanes()).columnCount(), 33);
-  const BarTable now = lanes().table();
-  ASSERT_TRUE(now.columnAt(Beat(5, 24)));
-  EXPECT_TRUE(now.hit(*now.rowOf(piece::kSnare, Limb::kAutomatic), *now.columnAt(Beat(5, 24))));
+  const BarTable words = lanes().table();
+  ASSERT_TRUE(words.columnAt(Beat(5, 24)));
+  EXPECT_TRUE(
+      words.hit(*words.rowOf(piece::kSnare, Limb::kAutomatic), *words.columnAt(Beat(5, 24))));
 }
 
 // However songs look, the table holds each hit that is shown once, where its own words say.
@@ -175,19 +176,19 @@ TEST_F(Spoken, TheTableHoldsEveryHitOnce) {
   for (int round = 0; round < 60; ++round) {
     window->document().replace(randomSong(random), {});
     lanes().setShowLimbs(round % 3 == 2);
-    const BarTable now = lanes().table();
+    const BarTable words = lanes().table();
     std::vector<int> seen(groove().hits.size(), 0);
-    for (std::size_t r = 0; r < now.rows.size(); ++r) {
-      for (std::size_t c = 0; c < now.columns.size(); ++c) {
-        const auto hit = now.hit(r, c);
-        const QString words = spokenCell(window->document().take(), now, r, c);
+    for (std::size_t r = 0; r < words.rows.size(); ++r) {
+      for (std::size_t c = 0; c < words.columns.size(); ++c) {
+        const auto hit = words.hit(r, c);
+        const QString spoken = spokenCell(window->document().take(), words, r, c);
         if (!hit) {
-          ASSERT_TRUE(words.endsWith(", nothing"));
+          ASSERT_TRUE(spoken.endsWith(", nothing"));
           continue;
         }
         ++seen[*hit];
-        ASSERT_EQ(groove().hits[*hit].at, now.columns[c]);
-        ASSERT_TRUE(words.contains(QStringLiteral(", velocity "))) << words.toStdString();
+        ASSERT_EQ(groove().hits[*hit].at, words.columns[c]);
+        ASSERT_TRUE(spoken.contains(QStringLiteral(", velocity "))) << spoken.toStdString();
       }
     }
     const BarFrame& frame = lanes().frame();

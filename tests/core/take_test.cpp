@@ -189,7 +189,9 @@ TEST(Notes, ANoteThatRingsIsShutBeforeAnotherOfTheHatsBegins) {
         const PieceId piece =
             e.stroke == NoteEvent::kNoStroke ? piece::kHatFoot : (*take)->strokes()[e.stroke].piece;
         if (piece != piece::kHat && piece != piece::kHatFoot) continue;
-        if (ringing) ASSERT_EQ(*ringing, e.note) << "the same note begins anew, another never";
+        if (ringing) {
+          ASSERT_EQ(*ringing, e.note) << "the same note begins anew, another never";
+        }
         ringing.reset();
         if (e.rings) ringing = e.note;
         rang += e.rings ? 1 : 0;
