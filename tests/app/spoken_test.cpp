@@ -188,6 +188,9 @@ TEST_F(Spoken, TheTableHoldsEveryHitOnce) {
         }
         ++seen[*hit];
         ASSERT_EQ(groove().hits[*hit].at, words.columns[c]);
+        if (!lanes().showsLimbs()) {
+          ASSERT_EQ(groove().hits[*hit].piece, words.rows[r].piece);
+        }
         ASSERT_TRUE(spoken.contains(QStringLiteral(", velocity "))) << spoken.toStdString();
       }
     }
