@@ -227,14 +227,57 @@ Result<Output> check(FileSystem& files, const std::string& file, CheckFormat for
   return out;
 }
 
+namespace {
+
+bool isAudio(const std::string& out) {
+  return endsWithNoCase(out, ".wav") || endsWithNoCase(out, ".flac");
+}
+
+// Options that mean nothing for this kind of file are refused rather than passed over.
+Status checkGiven(const RenderCall& call) {
+  const bool audio = isAudio(call.out);
+  for (const std::string& name : call.given) {
+    const bool forAudio = name == "--bank" || name == "--rate" || name == "--bits" ||
+                          name == "--stems" || name == "--click";
+    const bool forMidi = name == "--ppq" || name == "--type" || name == "--track-per-piece";
+    if (audio ? !forMidi : !forAudio) continue;
+    return Error{ErrorCode::kUsage,
+                 fmt::format("{} is for {} files", name, audio ? "MIDI" : ".wav and .flac"),
+                 {call.out, 0, 0, std::nullopt}};
+  }
+  return Done{};
+}
+
+Result<Output> renderSound(FileSystem& files, const RenderCall& call, Loaded loaded,
+                           const KitMap& map) {
+  AudioCall audio = call.audio;
+  audio.out = call.out;
+  audio.leadInBars = call.options.leadInBars;
+  audio.format.kind = endsWithNoCase(call.out, ".flac") ? AudioKind::kFlac : AudioKind::kWav;
+  const Result<SharedTake> take = Take::ofSong(std::move(loaded.song));
+  if (!take) return take.error();
+  Result<AudioReport> report = renderAudio(files, **take, map, audio);
+  if (!report) return report.error();
+  Output out;
+  out.notices = std::move(loaded.notes);
+  std::move(report->notices.begin(), report->notices.end(), std::back_inserter(out.notices));
+  for (const std::string& file : report->files) out.notices.push_back("wrote " + file);
+  out.notices.push_back(audioText(*report));
+  return out;
+}
+
+}  // namespace
+
 Result<Output> render(FileSystem& files, const RenderCall& call) {
+  if (const Status ok = checkGiven(call); !ok) return ok.error();
   Result<Loaded> loaded = load(files, call.song);
   if (!loaded) return loaded.error();
   const Result<KitMap> map = loadMap(files, call, loaded->song);
   if (!map) return map.error();
-  for (const std::string& in : {call.song, call.map}) {
+  for (const std::string& in : {call.song, call.map, call.audio.bank}) {
     if (const Status safe = refuseSameFile(in, call.out); !safe) return safe.error();
   }
+  if (isAudio(call.out)) return renderSound(files, call, *std::move(loaded), *map);
   Result<Rendering> rendering = uneven::render(loaded->song, *map, call.options);
   if (!rendering) return rendering.error();
   const Result<std::string> bytes = writeSmf(rendering->sequence);
@@ -364,7 +407,7 @@ Result<std::string> bytesFor(FileSystem& files, const ConvertCall& call, const S
                              std::vector<std::string>& notes) {
   if (endsWithNoCase(call.out, ".ustick")) return writeSong(song);
   if (endsWithNoCase(call.out, ".mid")) {
-    const Result<KitMap> map = loadMap(files, {call.in, call.out, {}, {}}, song);
+    const Result<KitMap> map = loadMap(files, {call.in, call.out, {}, {}, {}}, song);
     if (!map) return map.error();
     Result<Rendering> rendering = uneven::render(song, *map, {});
     if (!rendering) return rendering.error();

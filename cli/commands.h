@@ -11,6 +11,7 @@
 #include "core/base/text_out.h"
 #include "core/io/file_system.h"
 #include "core/midi/render.h"
+#include "sound/file/render_audio.h"
 
 namespace uneven::cli {
 
@@ -38,7 +39,10 @@ struct RenderCall {
   std::string out;
   std::string map;  // a file; empty: the map the song names
   RenderOptions options;
+  AudioCall audio;                      // where `out` ends in .wav or .flac
+  std::vector<std::string> given = {};  // names of options, to refuse those of the other kind
 };
+// A Standard MIDI File, or an audio file by its ending.
 Result<Output> render(FileSystem& files, const RenderCall& call);
 
 struct EditCall {

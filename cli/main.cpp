@@ -89,7 +89,8 @@ int run(int argc, char** argv) {
   check->callback([&] { result = uneven::cli::check(files, song, checkFormat); });
 
   uneven::cli::RenderCall call;
-  CLI::App* render = app.add_subcommand("render", "Write a Standard MIDI File");
+  CLI::App* render = app.add_subcommand(
+      "render", "Write a Standard MIDI File, or audio where OUT ends in .wav or .flac");
   render->add_option("SONG", call.song, "A .ustick song")->required();
   render->add_option("-o,--out", call.out, "The file to write")->required();
   render->add_option("--ppq", call.options.ppq, "Ticks per quarter note, 24..15360 (default 960)");
@@ -103,7 +104,26 @@ int run(int argc, char** argv) {
                      "Bars of silence before the song, 0..16 (default 0)");
   render->add_flag("--track-per-piece", call.options.trackPerPiece,
                    "A track for each piece of the kit");
-  render->callback([&] { result = uneven::cli::render(files, call); });
+  render->add_option("--bank", call.audio.bank,
+                     "Audio: a sound bank, .sf2 or .sf3 (default the house kit)");
+  render->add_option("--rate", call.audio.format.rate,
+                     "Audio: samples a second, 44100, 48000 or 96000 (default 48000)");
+  const std::map<std::string, uneven::AudioBits> bits{{"16", uneven::AudioBits::k16},
+                                                      {"24", uneven::AudioBits::k24},
+                                                      {"float", uneven::AudioBits::kFloat}};
+  render->add_option("--bits", call.audio.format.bits, "Audio: 16, 24 or float (default 24)")
+      ->transform(CLI::CheckedTransformer(bits));
+  const std::map<std::string, uneven::Stems> stems{{"piece", uneven::Stems::kPieces},
+                                                   {"limb", uneven::Stems::kLimbs}};
+  render->add_option("--stems", call.audio.stems, "Audio: also a file for each piece or limb")
+      ->transform(CLI::CheckedTransformer(stems));
+  render->add_flag("--click", call.audio.click, "Audio: also the click, in a file of its own");
+  render->callback([&] {
+    for (const CLI::Option* option : render->get_options()) {
+      if (option->count() > 0) call.given.push_back(option->get_name());
+    }
+    result = uneven::cli::render(files, call);
+  });
 
   uneven::cli::EditCall editCall;
   bool list = false;

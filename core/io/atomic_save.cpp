@@ -57,33 +57,50 @@ std::optional<std::string> refusalOf(const FileInfo& info) {
   }
 }
 
-}  // namespace
-
-Status saveAtomically(FileSystem& files, const std::string& path, std::string_view bytes) {
-  const FileInfo info = files.inspect(path);
+// Where a file is to go, once it is clear that it may.
+Result<FileInfo> placeOf(FileSystem& files, const std::string& path) {
+  FileInfo info = files.inspect(path);
   const auto refused = [&](ErrorCode code, const std::string& why) {
     return Error{code, why, {path, 0, 0, std::nullopt}};
   };
   if (const auto why = refusalOf(info)) return refused(ErrorCode::kInputOutput, *why);
-  if (info.kind == FileInfo::Kind::kStream) return files.writeThrough(path, bytes);
+  if (info.kind == FileInfo::Kind::kStream) return info;
   if (!info.whyProtected.empty()) {
     return refused(ErrorCode::kPermission,
                    info.whyProtected + " and was not replaced; save under another name");
   }
-  const Folder folder = split(info.path);
-  if (folder.name.empty()) return refused(ErrorCode::kInputOutput, "is a folder, not a file");
-  clearLeft(files, folder);
+  if (split(info.path).name.empty()) {
+    return refused(ErrorCode::kInputOutput, "is a folder, not a file");
+  }
+  return info;
+}
+
+std::string freshBeside(const Folder& folder) {
   static std::atomic<unsigned> count{0};
+  return fmt::format("{}{}{}-{}", folder.path, startOfBeside(folder.name), ::getpid(), ++count);
+}
+
+Status writeBeside(FileSystem& files, const std::string& beside, const FileInfo& info,
+                   std::string_view bytes) {
   const bool replaces = info.kind == FileInfo::Kind::kPlain;
+  return files.writeNew(beside, bytes, replaces ? std::optional(info.mode) : std::nullopt);
+}
+
+}  // namespace
+
+Status saveAtomically(FileSystem& files, const std::string& path, std::string_view bytes) {
+  const Result<FileInfo> info = placeOf(files, path);
+  if (!info) return info.error();
+  if (info->kind == FileInfo::Kind::kStream) return files.writeThrough(path, bytes);
+  const Folder folder = split(info->path);
+  clearLeft(files, folder);
   Error error;
   // Another save of the same file may clear ours away in the moment when nobody holds it.
   for (int attempt = 0; attempt < 3; ++attempt) {
-    const std::string beside =
-        fmt::format("{}{}{}-{}", folder.path, startOfBeside(folder.name), ::getpid(), ++count);
-    Status status =
-        files.writeNew(beside, bytes, replaces ? std::optional(info.mode) : std::nullopt);
+    const std::string beside = freshBeside(folder);
+    Status status = writeBeside(files, beside, *info, bytes);
     const bool written = static_cast<bool>(status);
-    if (status) status = files.rename(beside, info.path);
+    if (status) status = files.rename(beside, info->path);
     if (status) return Done{};
     (void)files.remove(beside);
     error = status.error();
@@ -91,6 +108,48 @@ Status saveAtomically(FileSystem& files, const std::string& path, std::string_vi
   }
   error.where.file = path;
   return error;
+}
+
+AtomicSaves::~AtomicSaves() {
+  for (const Staged& staged : staged_) {
+    if (!staged.beside.empty()) (void)files_.remove(staged.beside);
+  }
+}
+
+Status AtomicSaves::stage(const std::string& path, std::string bytes) {
+  const Result<FileInfo> info = placeOf(files_, path);
+  if (!info) return info.error();
+  if (info->kind == FileInfo::Kind::kStream) {
+    staged_.push_back({path, path, {}, std::move(bytes)});
+    return Done{};
+  }
+  const Folder folder = split(info->path);
+  clearLeft(files_, folder);
+  Staged staged{path, info->path, freshBeside(folder), {}};
+  const Status written = writeBeside(files_, staged.beside, *info, bytes);
+  if (!written) {
+    Error error = written.error();
+    error.where.file = path;
+    return error;
+  }
+  staged_.push_back(std::move(staged));
+  return Done{};
+}
+
+Status AtomicSaves::commit() {
+  for (Staged& staged : staged_) {
+    const Status done = staged.beside.empty() ? files_.writeThrough(staged.place, staged.bytes)
+                                              : files_.rename(staged.beside, staged.place);
+    if (!done) {
+      Error error = done.error();
+      error.where.file = staged.path;
+      return error;
+    }
+    staged.beside.clear();
+    staged.bytes.clear();
+  }
+  staged_.clear();
+  return Done{};
 }
 
 Status refuseSameFile(const std::string& in, const std::string& out) {

@@ -19,6 +19,29 @@ namespace uneven {
 // that is write-protected or another user's.
 Status saveAtomically(FileSystem& files, const std::string& path, std::string_view bytes);
 
+// Several files that belong together: all are written beside their places first, then take them.
+// What has not been committed when this ends leaves no trace. Errors: as for saveAtomically.
+class AtomicSaves {
+ public:
+  explicit AtomicSaves(FileSystem& files) : files_(files) {}
+  AtomicSaves(const AtomicSaves&) = delete;
+  AtomicSaves& operator=(const AtomicSaves&) = delete;
+  ~AtomicSaves();
+
+  Status stage(const std::string& path, std::string bytes);
+  Status commit();
+
+ private:
+  struct Staged {
+    std::string path;    // as it was given
+    std::string place;   // links followed
+    std::string beside;  // empty: a device or pipe
+    std::string bytes;   // for that
+  };
+  FileSystem& files_;
+  std::vector<Staged> staged_;
+};
+
 // An error where writing `out` would destroy what is read from `in`.
 Status refuseSameFile(const std::string& in, const std::string& out);
 

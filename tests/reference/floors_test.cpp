@@ -12,8 +12,8 @@ namespace {
 class Floors : public ::testing::Test {
  protected:
   Floors() {
-    for (const char* room : {"core/base", "core/song", "layout", "cli", "app/controls", "app/lean",
-                             "app/rehearse", "app/frame"}) {
+    for (const char* room : {"core/base", "core/song", "layout", "sound/bank", "sound/play", "cli",
+                             "app/controls", "app/lean", "app/rehearse", "app/frame"}) {
       std::filesystem::create_directories(folder_.file(room));
     }
     has("core/song/a.h", "#include \"core/base/b.h\"\n");
@@ -50,6 +50,14 @@ TEST_F(Floors, CoreDoesNotReadUpward) {
 TEST_F(Floors, CoreAndLayoutSeeNoQt) {
   has("layout/b.h", "#include <QPointF>\n");
   refused("layout/b.h");
+}
+
+TEST_F(Floors, SoundSeesNoQtAndItsBanksNoPlayer) {
+  has("sound/play/b.h", "#include <QObject>\n");
+  refused("sound/play/b.h");
+  has("sound/play/b.h", "#include \"sound/bank/a.h\"\n");
+  has("sound/bank/a.h", "#include \"sound/play/b.h\"\n");
+  refused("sound/bank/a.h");
 }
 
 TEST_F(Floors, CoreDoesNotReadTheApplication) {

@@ -1,0 +1,142 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The player.
+#include "sound/play/player.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace uneven {
+namespace {
+
+// Above this the sum is pressed together rather than cut off.
+constexpr float kKnee = 0.8F;
+constexpr float kFadeBlocks = 16;  // 21 ms from full to nothing when it stops
+
+float softCeiling(float x) {
+  const float size = std::abs(x);
+  if (size <= kKnee) return x;
+  const float room = 1 - kKnee;
+  return std::copysign(kKnee + room * std::tanh((size - kKnee) / room), x);
+}
+
+}  // namespace
+
+Player::Player(std::unique_ptr<Instrument> instrument)
+    : instrument_(std::move(instrument)), sequencer_(*instrument_) {}
+
+Player::~Player() = default;
+
+void Player::wish(Wish wish) {
+  alive_.push_back(std::make_unique<const Wish>(std::move(wish)));
+  wanted_.store(alive_.back().get(), std::memory_order_seq_cst);
+  tidy();
+}
+
+void Player::tidy() {
+  const Wish* wanted = wanted_.load(std::memory_order_seq_cst);
+  const Wish* reading = reading_.load(std::memory_order_seq_cst);
+  const Wish* read = read_.load(std::memory_order_seq_cst);
+  std::erase_if(alive_, [&](const auto& w) {
+    return w.get() != wanted && w.get() != reading && w.get() != read;
+  });
+}
+
+// The newest wish, held: between reading which it is and saying so another may have come. The one
+// obeyed so far is held by read_ until the sequencer has gone over.
+const Wish* Player::follow() {
+  const Wish* wanted = wanted_.load(std::memory_order_seq_cst);
+  for (;;) {
+    reading_.store(wanted, std::memory_order_seq_cst);
+    const Wish* again = wanted_.load(std::memory_order_seq_cst);
+    if (again == wanted) return wanted;
+    wanted = again;
+  }
+}
+
+void Player::obey(const Wish& wish) {
+  const bool wasPlaying = sequencer_.playing();
+  if (wish.programme == nullptr) {
+    if (wasPlaying) sequencer_.stop();
+    ended_ = false;
+  } else if (wish.start != start_ || (!wasPlaying && !ended_)) {
+    if (fade_ < 1) instrument_->silence();
+    fade_ = 1;
+    ended_ = false;
+    sequencer_.play(*wish.programme, wish.from, wish.rate,
+                    wish.lead.empty() ? nullptr : &wish.lead);
+  } else if (wasPlaying) {
+    sequencer_.replace(*wish.programme, wish.lead.empty() ? nullptr : &wish.lead);
+    sequencer_.setRate(wish.rate);
+  }
+  start_ = wish.start;
+  started_.store(start_, std::memory_order_relaxed);
+  if (wish.tries != tries_) {
+    tries_ = wish.tries;
+    if (!sequencer_.playing()) fade_ = 1;
+    instrument_->strike(wish.tried, kBlock);
+  }
+}
+
+void Player::nextBlock() {
+  const Wish* wish = follow();
+  if (wish != obeyed_ && wish != nullptr) obey(*wish);
+  const bool sounding = wish != nullptr && (wish->programme != nullptr || wish->tries > 0);
+  obeyed_ = wish;
+  read_.store(wish, std::memory_order_seq_cst);
+  sequencer_.render(left_, right_);
+  if (sequencer_.ended()) {
+    sequencer_.stop();
+    ended_ = true;  // it rings out
+  }
+  const bool playing = sequencer_.playing();
+  if (!sounding) {
+    // Stopped: all notes off, without a crack.
+    if (fade_ > 0) {
+      fade_ = std::max(0.0F, fade_ - 1 / kFadeBlocks);
+      if (fade_ == 0) instrument_->silence();
+    }
+  }
+  const float target =
+      wish == nullptr ? 0.0F : static_cast<float>(std::pow(10, wish->levelDb / 20)) * fade_;
+  const float step = (target - gain_) / kBlock;
+  float peak = peak_.load(std::memory_order_relaxed);
+  for (int i = 0; i < kBlock; ++i) {
+    gain_ += step;
+    left_[i] *= gain_;
+    right_[i] *= gain_;
+    peak = std::max({peak, std::abs(left_[i]), std::abs(right_[i])});
+    left_[i] = softCeiling(left_[i]);
+    right_[i] = softCeiling(right_[i]);
+  }
+  peak_.store(peak, std::memory_order_relaxed);
+  const Moment position = sequencer_.position();
+  playing_.store(playing, std::memory_order_relaxed);
+  counting_.store(playing && wish != nullptr && sequencer_.rounds() == 0 && position < wish->from,
+                  std::memory_order_relaxed);
+  position_.store(position.count(), std::memory_order_relaxed);
+  rounds_.store(sequencer_.rounds(), std::memory_order_relaxed);
+}
+
+void Player::pull(float* left, float* right, int frames) {
+  for (int made = 0; made < frames;) {
+    if (blockAt_ == kBlock) {
+      nextBlock();
+      blockAt_ = 0;
+    }
+    const int some = std::min(frames - made, kBlock - blockAt_);
+    std::copy_n(left_ + blockAt_, some, left + made);
+    std::copy_n(right_ + blockAt_, some, right + made);
+    made += some;
+    blockAt_ += some;
+  }
+  pulled_.fetch_add(frames, std::memory_order_relaxed);
+}
+
+Player::State Player::state() const {
+  return {playing_.load(std::memory_order_relaxed), counting_.load(std::memory_order_relaxed),
+          started_.load(std::memory_order_relaxed),
+          Moment(position_.load(std::memory_order_relaxed)),
+          rounds_.load(std::memory_order_relaxed)};
+}
+
+}  // namespace uneven

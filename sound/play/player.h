@@ -1,0 +1,88 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Playing while it is edited: what the interface wishes, and the thread that makes the sound.
+//
+//   interface --wish--> Player <--pull-- AudioOutput's thread
+//             <--state--
+//
+// A wish is a whole: programme, where from, how fast, how loud. The newest one holds from the next
+// block on. The thread that pulls reads it through an atomic pointer and says which one it reads;
+// what it reads is kept alive until it has gone on to another (a hazard pointer, after M. M.
+// Michael 2004, IEEE TPDS 15(6)).
+//
+// Threads: wish() and the state from one thread, pull() from another. pull() neither locks nor
+// allocates nor frees.
+#pragma once
+
+#include <atomic>
+#include <cstdint>
+#include <memory>
+#include <vector>
+
+#include "sound/play/sequencer.h"
+
+namespace uneven {
+
+struct Wish {
+  std::shared_ptr<const Programme> programme;  // nullptr: stopped
+  std::uint64_t start = 0;                     // another number: begin anew
+  Moment from{0};
+  std::vector<SoundEvent> lead;  // the count-in, before `from`
+  double rate = 1;               // 0.25..1.5
+  double levelDb = -12;          // of all
+  // Single strokes to be heard at once, beside what plays: as many as are new by `tries`.
+  std::uint64_t tries = 0;
+  StrikeSound tried;
+};
+
+class Player {
+ public:
+  explicit Player(std::unique_ptr<Instrument> instrument);
+  ~Player();
+
+  void wish(Wish wish);
+  // Frees what is no longer read. Call it now and then.
+  void tidy();
+
+  struct State {
+    bool playing = false;
+    bool counting = false;  // in the count-in
+    std::uint64_t start = 0;
+    Moment position{0};  // song time that is heard now, but for the device's own delay
+    std::int64_t rounds = 0;
+  };
+  State state() const;
+  // The highest peak, 0..1 and beyond, on either side since the last time it was asked.
+  float takePeak() { return peak_.exchange(0, std::memory_order_relaxed); }
+  std::int64_t framesPulled() const { return pulled_.load(std::memory_order_relaxed); }
+
+  // For the thread that makes the sound: the next frames.
+  void pull(float* left, float* right, int frames);
+
+ private:
+  const Wish* follow();
+  void obey(const Wish& wish);
+  void nextBlock();
+
+  std::unique_ptr<Instrument> instrument_;
+  Sequencer sequencer_;
+
+  // The interface's.
+  std::vector<std::unique_ptr<const Wish>> alive_;
+  // Between them.
+  std::atomic<const Wish*> wanted_{nullptr};
+  std::atomic<const Wish*> read_{nullptr}, reading_{nullptr};  // what is obeyed, and what is next
+  std::atomic<bool> playing_{false}, counting_{false};
+  std::atomic<std::uint64_t> started_{0};
+  std::atomic<std::int64_t> position_{0}, rounds_{0}, pulled_{0};
+  std::atomic<float> peak_{0};
+  // The sound thread's.
+  const Wish* obeyed_ = nullptr;
+  std::uint64_t start_ = 0, tries_ = 0;
+  bool ended_ = false;
+  float gain_ = 0;  // as it is now
+  float fade_ = 1;  // to nothing when it stops
+  int blockAt_ = kBlock;
+  float left_[kBlock] = {}, right_[kBlock] = {};
+};
+
+}  // namespace uneven

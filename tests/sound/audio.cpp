@@ -1,0 +1,96 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Audio in tests.
+#include "tests/sound/audio.h"
+
+#include <gtest/gtest.h>
+#include <sndfile.h>
+
+#include <cmath>
+
+#include "core/song/edit.h"
+#include "sound/bank/soundfont.h"
+#include "tests/support/process.h"
+
+namespace uneven::testing {
+
+Audio readAudio(const std::string& file) {
+  Audio out;
+  SF_INFO info{};
+  SNDFILE* in = sf_open(file.c_str(), SFM_READ, &info);
+  if (in == nullptr || info.channels != 2) return out;
+  std::vector<double> frames(static_cast<std::size_t>(info.frames) * 2);
+  sf_readf_double(in, frames.data(), info.frames);
+  sf_close(in);
+  out.rate = info.samplerate;
+  for (std::size_t i = 0; i < frames.size(); i += 2) {
+    out.left.push_back(frames[i]);
+    out.right.push_back(frames[i + 1]);
+  }
+  return out;
+}
+
+Hit hitAt(Beat at, PieceId piece, int velocity) {
+  Hit hit;
+  hit.at = at;
+  hit.piece = piece;
+  hit.velocity = Velocity(velocity);
+  return hit;
+}
+
+Song songOf(std::vector<Hit> hits, int bars) {
+  Song song = blankSong();
+  song.tempo = {{Beat(0), Bpm{120}, {}}};
+  Groove groove = *song.grooves.front();
+  groove.bars = bars;
+  groove.feel.clear();
+  groove.hits.clear();
+  for (Hit& hit : hits) groove = withHit(std::move(groove), hit);
+  song.grooves = {groove};
+  song.arrangement.resize(1);
+  song.arrangement.front().groove = groove.id;
+  song.arrangement.front().feel.clear();
+  song.arrangement.front().repeat = 1;
+  return song;
+}
+
+Audio rendered(const Song& song, AudioCall call, AudioReport* report) {
+  TemporaryFolder folder;
+  PosixFileSystem files;
+  if (call.out.empty()) {
+    call.out = folder.file("song.wav");
+    call.format.bits = AudioBits::kFloat;
+  }
+  const Result<SharedTake> take = Take::ofSong(song);
+  EXPECT_TRUE(take);
+  Result<AudioReport> done = renderAudio(files, **take, builtInKitMaps().front(), call);
+  EXPECT_TRUE(done) << (done ? "" : done.error().line());
+  if (!done) return {};
+  if (report != nullptr) *report = *done;
+  return readAudio(call.out);
+}
+
+double rms(const std::vector<double>& x, std::size_t from, std::size_t to) {
+  double sum = 0;
+  for (std::size_t i = from; i < to && i < x.size(); ++i) sum += x[i] * x[i];
+  return std::sqrt(sum / static_cast<double>(to - from));
+}
+
+double decibels(double amplitude) {
+  return 20 * std::log10(amplitude);
+}
+
+std::string clickBank(int rate) {
+  bank::SoundFont font;
+  font.name = "Clicks";
+  font.rate = rate;
+  for (int note = 24; note < 100; ++note) {
+    bank::Zone zone;
+    zone.name = "Click " + std::to_string(note);
+    zone.note = note;
+    zone.samples = {30'000, -30'000, 20'000, -10'000};
+    font.zones.push_back(zone);
+  }
+  return *bank::writeSoundFont(font);
+}
+
+}  // namespace uneven::testing
