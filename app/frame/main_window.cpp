@@ -36,12 +36,14 @@ MainWindow::MainWindow(const Surroundings& surroundings)
       autosave_(document_, surroundings.files, surroundings.autosaveFolder,
                 surroundings.autosaveMs),
       editing_(new Editing(document_, this)),
+      transport_(new Transport(*editing_, files_, surroundings.outputs, this)),
       entries_(surroundings.stages),
       made_(entries_.size(), nullptr) {
   exchange_ = new Exchange(*editing_, files_, prompts_, this);
   setAcceptDrops(true);
   buildBody(surroundings);
   connectParts();
+  connectTransport();
   showStage(entries_.front().id);
   listActions();
   fillMenus();
@@ -62,7 +64,7 @@ void MainWindow::buildBody(const Surroundings& surroundings) {
   auto* down = new QVBoxLayout(body);
   down->setContentsMargins(0, 0, 0, 0);
   down->setSpacing(0);
-  topBar_ = new TopBar(document_, surroundings.clock, body);
+  topBar_ = new TopBar(document_, *transport_, surroundings.clock, body);
   down->addWidget(topBar_);
   notice_ = new NoticeBar(body);
   down->addWidget(notice_);
@@ -114,10 +116,18 @@ void MainWindow::connectParts() {
           [this](int index) { showStage(entries_[static_cast<std::size_t>(index)].id); });
   connect(&document_, &Document::fileChanged, this, &MainWindow::showFile);
   connect(&document_, &Document::replaced, this,
-          [this] { editing_->moveCursor(Beat(0), piece::kHat); });
-  const auto count = [this] { topBar_->setCount(editing_->countAt(editing_->cursorAt())); };
+          [this] { quietly([this] { editing_->moveCursor(Beat(0), piece::kHat); }); });
+  const auto count = [this] {
+    if (!transport_->playing()) topBar_->setCount(editing_->countAt(editing_->cursorAt()));
+  };
   connect(editing_, &Editing::cursorMoved, this, count);
   connect(&document_, &Document::changed, this, count);
+}
+
+void MainWindow::quietly(const std::function<void()>& move) {
+  quiet_ = true;
+  move();
+  quiet_ = false;
 }
 
 void MainWindow::say(const QString& what) {
@@ -159,6 +169,7 @@ Stage& MainWindow::showStage(const QString& id) {
   Stage& shown = stage(id);
   shown_ = static_cast<std::size_t>(std::find(made_.begin(), made_.end(), &shown) - made_.begin());
   stages_->setCurrentWidget(&shown);
+  showPlayhead();
   rail_->setCurrent(static_cast<int>(shown_));
   shown.setFocus();
   return shown;
@@ -176,8 +187,10 @@ void MainWindow::stepGroove(int by) {
   const auto next =
       std::clamp<std::ptrdiff_t>(here - grooves.begin() + by, 0, std::ssize(grooves) - 1);
   const Groove& groove = *grooves[static_cast<std::size_t>(next)];
-  document_.chooseGroove(groove.id);
-  editing_->moveCursor(Beat(0), editing_->cursorPiece());
+  quietly([&] {
+    document_.chooseGroove(groove.id);
+    editing_->moveCursor(Beat(0), editing_->cursorPiece());
+  });
   say(tr("Groove %1").arg(QString::fromStdString(groove.name)));
 }
 
@@ -203,6 +216,8 @@ void MainWindow::closeEvent(QCloseEvent* event) {
   if (!fileDesk_->mayLeave()) return event->ignore();
   autosave_.finish();
   settings_.setValue(QStringLiteral("window/geometry"), saveGeometry());
+  transport_->stop();
+  transport_->writeSettings(settings_);
   for (const Stage* stage : made_) {
     if (stage != nullptr) stage->writeSettings(settings_);
   }

@@ -10,6 +10,7 @@
 #include "app/edit/document.h"
 #include "app/frame/autosave.h"
 #include "app/frame/file_desk.h"
+#include "app/play/transport.h"
 #include "app/stage/stage.h"
 #include "core/time/units.h"
 
@@ -25,6 +26,7 @@ class NoticeBar;
 class Prompts;
 class StageRail;
 class Exchange;
+class SoundCard;
 class TopBar;
 
 // What the window takes from outside, so that tests can bring their own.
@@ -36,6 +38,7 @@ struct Surroundings {
   std::function<Milliseconds()> clock;
   int autosaveMs = Autosave::kDelayMs;  // from an edit to its being kept aside
   std::vector<StageEntry> stages = uneven::stages();
+  Outputs& outputs = deviceOutputs();
 };
 
 class MainWindow : public QMainWindow, private StageDoor {
@@ -47,12 +50,14 @@ class MainWindow : public QMainWindow, private StageDoor {
   Document& document() { return document_; }
   FileDesk& fileDesk() { return *fileDesk_; }
   Editing& editing() { return *editing_; }
+  Transport& transport() { return *transport_; }
   // By the id of its entry, which must be one of them; made when first asked for.
   Stage& stage(const QString& id) override;
   Stage& showStage(const QString& id) override;
   const std::vector<StageEntry>& stages() const { return entries_; }
   const ActionTable& actionTable() const { return table_; }
   void askAim();
+  void showSound(bool shown);
   // An exception has been caught: keeps the work aside and says what happened.
   void tellBroken(const QString& what);
   // Offers what a crash left behind.
@@ -62,6 +67,9 @@ class MainWindow : public QMainWindow, private StageDoor {
   void closeEvent(QCloseEvent* event) override;
   void dragEnterEvent(QDragEnterEvent* event) override;
   void dropEvent(QDropEvent* event) override;
+  void keyPressEvent(QKeyEvent* event) override;
+  void keyReleaseEvent(QKeyEvent* event) override;
+  void resizeEvent(QResizeEvent* event) override;
 
  private:
   Workplace workplace() override { return {*editing_, files_, prompts_}; }
@@ -70,6 +78,8 @@ class MainWindow : public QMainWindow, private StageDoor {
   void listFileActions();
   void listEditActions();
   void listGrooveActions();
+  void listPlayActions();
+  void listCaution();
   void listHelpActions();
   QMenu* menuOf(const QString& title);
   void fillMenus();
@@ -79,6 +89,12 @@ class MainWindow : public QMainWindow, private StageDoor {
   void find();
   std::vector<Found> everything();
   void stepGroove(int by);
+  void connectTransport();
+  void showPlayhead();
+  void hearCursor();
+  void quietly(const std::function<void()>& move);
+  void placeSound();
+  void holdKey(int key, bool shift, bool down);
   void showFile();
   void say(const QString& what);
   void warn(const QString& what);
@@ -91,6 +107,11 @@ class MainWindow : public QMainWindow, private StageDoor {
   Autosave autosave_;
   Exchange* exchange_ = nullptr;
   Editing* editing_;
+  Transport* transport_;
+  std::optional<Hit> heardHit_;  // at the cursor, as it was heard last
+  std::string heardGroove_;
+  bool quiet_ = false;              // the cursor is not moved by hand
+  SoundCard* soundCard_ = nullptr;  // made when first shown
   TopBar* topBar_ = nullptr;
   StageRail* rail_ = nullptr;
   NoticeBar* notice_ = nullptr;

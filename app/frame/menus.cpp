@@ -44,6 +44,7 @@ void MainWindow::listActions() {
            [this] { topBar_->tap(); })
       .first = true;
   listGrooveActions();
+  listPlayActions();
   for (std::size_t i = 0; i < entries_.size(); ++i) {
     ActionEntry& entry =
         table_.add(menus::view(), entries_[i].title,
@@ -150,6 +151,7 @@ void MainWindow::listGrooveActions() {
 void MainWindow::listHelpActions() {
   table_.add(menus::help(), tr("&Keys"), {QKeySequence(Qt::Key_F1), QKeySequence(Qt::Key_Question)},
              [this] { showKeys(); });
+  listCaution();
   table_.add(menus::help(), tr("&About"), {}, [this] {
     QMessageBox::about(
         this, tr("Uneven Stick"),

@@ -49,6 +49,9 @@ class WindowPhotographer final : public Photographer {
 int takeShots(const QString& folder) {
   const QTemporaryDir scratch;
   QSettings settings(scratch.filePath(QStringLiteral("settings.ini")), QSettings::IniFormat);
+  // Pictures make no sound.
+  settings.setValue(QStringLiteral("sound/by-ear"), false);
+  settings.setValue(QStringLiteral("sound/driver"), QStringLiteral("silent"));
   PosixFileSystem files;
   DesktopPrompts prompts;
   MainWindow window({files, prompts, settings, scratch.filePath(QStringLiteral("autosave")),
@@ -63,6 +66,9 @@ int takeShots(const QString& folder) {
   for (const StageEntry& entry : window.stages()) {
     if (entry.pictures) entry.pictures(photographer);
   }
+  photographer.stage(window.stages().front().id);
+  window.showSound(true);
+  photographer.take(QStringLiteral("sound"));
   return photographer.failed() ? 2 : 0;
 }
 

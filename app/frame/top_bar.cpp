@@ -11,6 +11,8 @@
 #include "app/controls/number_field.h"
 #include "app/controls/theme.h"
 #include "app/edit/document.h"
+#include "app/frame/transport_block.h"
+#include "app/play/transport.h"
 #include "core/perform/swing.h"
 #include "core/song/edit.h"
 
@@ -33,12 +35,13 @@ QHBoxLayout* rowLayout() {
 
 }  // namespace
 
-TopBar::TopBar(Document& document, std::function<Milliseconds()> clock, QWidget* parent)
+TopBar::TopBar(Document& document, Transport& transport, std::function<Milliseconds()> clock,
+               QWidget* parent)
     : QWidget(parent), document_(document), clock_(std::move(clock)) {
   setFixedHeight(66);
   auto* layout = new QHBoxLayout(this);
   layout->setContentsMargins(20, 6, 20, 6);
-  layout->setSpacing(20);
+  layout->setSpacing(16);
   layout->addWidget(titleBlock(), 2);
   layout->addWidget(tempoBlock());
   layout->addWidget(meterBlock());
@@ -58,7 +61,13 @@ TopBar::TopBar(Document& document, std::function<Milliseconds()> clock, QWidget*
       1);
   connect(groove_, &QComboBox::activated, this,
           [this] { document_.chooseGroove(groove_->currentData().toString().toStdString()); });
-  layout->addWidget(countBlock());
+  play_ = new TransportBlock(transport, this);
+  layout->addWidget(play_);
+  connect(play_, &TransportBlock::soundWanted, this, &TopBar::soundWanted);
+  connect(&transport, &Transport::changed, this, [this, &transport] {
+    tempoUnit_->setText(transport.percent() == 100 ? tr("BPM")
+                                                   : tr("BPM at %1 %").arg(transport.percent()));
+  });
   connect(&document_, &Document::changed, this, &TopBar::read);
   connect(&document_, &Document::fileChanged, this, &TopBar::read);
   read();
@@ -72,7 +81,7 @@ QWidget* TopBar::titleBlock() {
   title_->setTextPixels(16);
   title_->setToolTip(tr("The song's title"));
   title_->setAccessibleName(tr("Title"));
-  title_->setMinimumWidth(140);
+  title_->setMinimumWidth(126);
   layout->addWidget(title_);
   subtitle_ = quietLabel({}, block);
   subtitle_->setMinimumWidth(60);
@@ -99,9 +108,9 @@ QWidget* TopBar::tempoBlock() {
          "400. Type it, turn the wheel, or tap T in time"));
   tempo_->setAccessibleName(tr("Tempo, BPM"));
   layout->addWidget(tempo_);
-  auto* unit = quietLabel(tr("BPM"), block);
-  layout->addWidget(unit, 0, Qt::AlignBottom);
-  unit->setContentsMargins(0, 0, 0, 12);
+  tempoUnit_ = quietLabel(tr("BPM"), block);
+  layout->addWidget(tempoUnit_, 0, Qt::AlignBottom);
+  tempoUnit_->setContentsMargins(0, 0, 0, 12);
   connect(tempo_, &NumberField::edited, this, &TopBar::setTempo);
   connect(tempo_, &NumberField::refused, this, &TopBar::refused);
   return block;
@@ -140,7 +149,7 @@ QWidget* TopBar::meterBlock() {
 
 QWidget* TopBar::swingBlock() {
   auto* block = new QWidget(this);
-  block->setFixedWidth(300);
+  block->setFixedWidth(284);
   auto* layout = blockLayout(block);
   swingName_ = quietLabel({}, block);
   layout->addWidget(swingName_);
@@ -185,26 +194,14 @@ QWidget* TopBar::choiceBlock(const QString& name, ChoiceField*& field, const QSt
   field->setTextPixels(16);
   field->setToolTip(tip);
   field->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
-  block->setMinimumWidth(134);
+  block->setMinimumWidth(118);
   layout->addWidget(fieldLabel(name, field, block));
   layout->addWidget(field);
   return block;
 }
 
-QWidget* TopBar::countBlock() {
-  auto* block = new QWidget(this);
-  block->setFixedWidth(56);
-  auto* layout = blockLayout(block);
-  layout->addWidget(quietLabel(tr("Count"), block));
-  count_ = strongLabel({}, 16, block);
-  count_->setObjectName(QStringLiteral("count"));
-  count_->setToolTip(tr("What you say where the cursor stands"));
-  layout->addWidget(count_);
-  return block;
-}
-
 void TopBar::setCount(const QString& count) {
-  count_->setText(count);
+  play_->setCount(count);
 }
 
 void TopBar::tap() {

@@ -17,18 +17,22 @@ class ChoiceField;
 class Document;
 class FlatEdit;
 class NumberField;
+class Transport;
+class TransportBlock;
 
 class TopBar : public QWidget {
   Q_OBJECT
  public:
   // `clock` gives milliseconds on a steady clock; taps are timed with it.
-  TopBar(Document& document, std::function<Milliseconds()> clock, QWidget* parent = nullptr);
+  TopBar(Document& document, Transport& transport, std::function<Milliseconds()> clock,
+         QWidget* parent = nullptr);
 
   void setCount(const QString& count);
   void tap();
 
  Q_SIGNALS:
   void refused(const QString& why);
+  void soundWanted();
 
  protected:
   void paintEvent(QPaintEvent* event) override;
@@ -46,7 +50,6 @@ class TopBar : public QWidget {
   QWidget* swingBlock();
   QWidget* choiceBlock(const QString& name, ChoiceField*& field, const QString& tip,
                        const char* objectName);
-  QWidget* countBlock();
 
   Document& document_;
   std::function<Milliseconds()> clock_;
@@ -61,7 +64,8 @@ class TopBar : public QWidget {
   QLabel* swingUnits_ = nullptr;
   ChoiceField* feel_ = nullptr;
   ChoiceField* groove_ = nullptr;
-  QLabel* count_ = nullptr;
+  QLabel* tempoUnit_ = nullptr;
+  TransportBlock* play_ = nullptr;
 };
 
 }  // namespace uneven

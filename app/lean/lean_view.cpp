@@ -231,6 +231,7 @@ void LeanView::paintEvent(QPaintEvent* /*event*/) {
   if (hasFocus()) {
     paintFocus(p, QRectF(rows.left - 3, rows.top - 3, rows.width() + 20, rows.height() + 4));
   }
+  drawPlayhead(p);
   if (!scene_.rows.empty()) return;
   p.setPen(theme::kInk);
   p.setFont(theme::font(13));

@@ -31,6 +31,7 @@ class LeanView : public BarView {
   void barChanged();
 
  protected:
+  void showBar(int bar) override { setBar(bar); }
   void paintEvent(QPaintEvent* event) override;
   void resizeEvent(QResizeEvent* event) override;
   void mousePressEvent(QMouseEvent* event) override;

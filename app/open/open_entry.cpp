@@ -15,7 +15,7 @@ std::vector<KeyHelp> keys() {
   return {{tr("left, right"), tr("walk the strokes of the hats and the drawn openings; Shift: the "
                                  "end of the opening")},
           {tr("up, down"), tr("open further or less; Shift by 1 %")},
-          {tr("O, Space"), tr("open or shut the stroke")},
+          {tr("O"), tr("open or shut the stroke")},
           {tr("F"), tr("a stroke of the foot at the cursor, or none")},
           {tr("Delete"), tr("shuts, or takes a drawn opening away")},
           {tr("W"), tr("walks through placements: 1 2 3 mark, Enter keeps, Escape ends")},

@@ -237,6 +237,7 @@ void OpenView::paintEvent(QPaintEvent* /*event*/) {
     const Rect& band = scene_.band;
     paintFocus(p, QRectF(band.left - 3, band.top - 3, band.width() + 6, band.height() + 12));
   }
+  drawPlayhead(p);
   if (!scene_.hits.empty()) return;
   p.setPen(theme::kQuiet);
   p.setFont(theme::font(13));
@@ -368,7 +369,10 @@ void OpenView::walk(int by) {
   } else {
     editing_.moveCursor(next->first, piece::kHat);
   }
-  const int bar = barOf(editing_.groove(), next->first);
+  showBar(barOf(editing_.groove(), next->first));
+}
+
+void OpenView::showBar(int bar) {
   if (bar < viewport_.firstBar) viewport_.firstBar = bar;
   if (bar >= viewport_.firstBar + viewport_.bars) viewport_.firstBar = bar - viewport_.bars + 1;
   refresh();
@@ -428,7 +432,6 @@ void OpenView::keyPressEvent(QKeyEvent* event) {
     case Qt::Key_Down:
       return openBy(shift ? -0.01 : -kStep);
     case Qt::Key_O:
-    case Qt::Key_Space:
       return editing_.pedal().toggleOpen();
     case Qt::Key_F:
       return toggleFoot(editing_, editing_.cursorAt());

@@ -34,6 +34,7 @@ class OpenView : public BarView {
   void walkKey(int key);
 
  protected:
+  void showBar(int bar) override;
   void paintEvent(QPaintEvent* event) override;
   void resizeEvent(QResizeEvent* event) override;
   void mousePressEvent(QMouseEvent* event) override;

@@ -51,7 +51,7 @@ class BarCell final : public QAccessibleInterface,
   int rowExtent() const override { return 1; }
   QAccessibleInterface* table() const override { return parent(); }
 
-  // As Space does on the lanes.
+  // As Enter does on the lanes.
   QStringList actionNames() const override { return {pressAction(), setFocusAction()}; }
   void doAction(const QString& name) override;
   QStringList keyBindingsForAction(const QString&) const override { return {}; }

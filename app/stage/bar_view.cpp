@@ -6,6 +6,7 @@
 #include <QStringList>
 
 #include "app/controls/labels.h"
+#include "app/drawing/bar_painter.h"
 #include "app/stage/bar_accessible.h"
 #include "core/song/names.h"
 
@@ -82,6 +83,32 @@ QString BarView::barsText() {
   const int last = barOf(groove, frame().end - Beat(1, 1'000'000)) + 1;
   return first == last ? tr("bar %1 of %2").arg(first).arg(groove.bars)
                        : tr("bars %1 to %2 of %3").arg(first).arg(last).arg(groove.bars);
+}
+
+void BarView::setPlayhead(std::optional<Quarters> at) {
+  if (playhead_ == at) return;
+  const auto strip = [&](Quarters quarters) {
+    const int x = static_cast<int>(frame().axis.xFromQuarters(quarters.value()));
+    return QRect(x - 3, 0, 7, height());
+  };
+  if (playhead_) update(strip(*playhead_));
+  playhead_ = at;
+  if (!playhead_) return;
+  // A loop that is wrapped or a rounding may lie just beyond the groove.
+  const Groove& groove = editing_.groove();
+  if (*at >= Quarters(0) && *at < Quarters(groove.length())) {
+    const double bar = groove.meter.barLength().toDouble();
+    const Quarters begin(frame().begin), end(frame().end);
+    if (*at < begin || *at >= end) showBar(static_cast<int>(at->value() / bar));
+  }
+  update(strip(*playhead_));
+}
+
+void BarView::drawPlayhead(QPainter& p) {
+  if (!playhead_) return;
+  const BarFrame& shown = frame();
+  if (*playhead_ < Quarters(shown.begin) || *playhead_ > Quarters(shown.end)) return;
+  paintPlayhead(p, shown, playhead_->value());
 }
 
 void BarView::focusInEvent(QFocusEvent* event) {

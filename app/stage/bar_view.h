@@ -24,6 +24,10 @@ class BarView : public QWidget {
   virtual const BarFrame& frame() = 0;
   virtual std::vector<BarRow> rows() = 0;  // from top to bottom
 
+  // Where the song is heard, from the groove's start; a bar that is not shown is brought into view.
+  void setPlayhead(std::optional<Quarters> at);
+  const std::optional<Quarters>& playhead() const { return playhead_; }
+
   const QString& toldName() const { return name_; }
   Editing& editing() { return editing_; }
   const Editing& editing() const { return editing_; }
@@ -34,6 +38,11 @@ class BarView : public QWidget {
  protected:
   void focusInEvent(QFocusEvent* event) override;
 
+  // Brings the bar (of the groove, from 0) into view.
+  virtual void showBar(int bar) = 0;
+  // At the end of a view's own painting.
+  void drawPlayhead(QPainter& p);
+
   Editing& editing_;
 
  private:
@@ -42,6 +51,7 @@ class BarView : public QWidget {
 
   QString name_;
   std::uint64_t told_ = 0;  // revision
+  std::optional<Quarters> playhead_;
 };
 
 // What stands in a cell.

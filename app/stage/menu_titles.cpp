@@ -28,6 +28,9 @@ QString tools() {
 QString groove() {
   return tr("&Groove");
 }
+QString play() {
+  return tr("&Play");
+}
 QString view() {
   return tr("&View");
 }
@@ -36,7 +39,7 @@ QString help() {
 }
 
 QStringList inOrder() {
-  return {file(), edit(), hit(), tools(), groove(), view(), help()};
+  return {file(), edit(), hit(), tools(), groove(), play(), view(), help()};
 }
 
 }  // namespace uneven::menus

@@ -11,6 +11,7 @@ QString edit();
 QString hit();
 QString tools();
 QString groove();
+QString play();
 QString view();
 QString help();
 // From left to right.

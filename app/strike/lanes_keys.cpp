@@ -82,7 +82,6 @@ bool LanesView::editKey(QKeyEvent* event) {
   }
   const int ten = (event->modifiers() & Qt::ShiftModifier) != 0 ? 10 : 1;
   switch (key) {
-    case Qt::Key_Space:
     case Qt::Key_Return:
     case Qt::Key_Enter:
       editing_.hits().toggleAt(editing_.cursorAt(), editing_.cursorPiece(), editing_.cursorLimb());

@@ -185,7 +185,7 @@ void paintLanes(QPainter& p, const LanesPicture& picture) {
   if (editing.groove().hits.empty() && picture.preview == nullptr) {
     const QString text = Editing::tr(
         "An empty groove. Click on a line to strike it, or move with the arrow keys and "
-        "press Space.");
+        "press Enter.");
     p.setFont(theme::font(13));
     const double width = QFontMetricsF(p.font()).horizontalAdvance(text) + 40;
     const Rect& area = scene.area;

@@ -107,16 +107,6 @@ void LanesView::buildPreview() {
   previewScene_ = strikeScene(**take, viewport_);
 }
 
-void LanesView::setPlayhead(std::optional<double> quarters) {
-  const auto stripOf = [&](double q) {
-    const int x = static_cast<int>(scene().axis.xFromQuarters(q));
-    return QRect(x - 3, 0, 7, height());
-  };
-  if (playhead_) update(stripOf(*playhead_));
-  playhead_ = quarters;
-  if (playhead_) update(stripOf(*playhead_));
-}
-
 const StrikeScene& LanesView::scene() {
   if (!sceneFresh_) {
     const Document& document = editing_.document();
@@ -158,10 +148,13 @@ void LanesView::scrollTo(int firstBar) {
 }
 
 void LanesView::showCursorBar() {
-  const int bar = barOf(editing_.groove(), editing_.cursorAt());
+  showBar(barOf(editing_.groove(), editing_.cursorAt()));
+  update();
+}
+
+void LanesView::showBar(int bar) {
   if (bar < viewport_.firstBar) scrollTo(bar);
   if (bar >= viewport_.firstBar + viewport_.bars) scrollTo(bar - viewport_.bars + 1);
-  update();
 }
 
 void LanesView::drawLanes(QPainter& p) {
@@ -200,7 +193,7 @@ void LanesView::paintEvent(QPaintEvent* event) {
   if (gesture_ != nullptr) {
     if (const auto band = gesture_->band()) paintBand(p, *band);
   }
-  if (playhead_) paintPlayhead(p, scene_, *playhead_);
+  drawPlayhead(p);
 }
 
 void LanesView::resizeEvent(QResizeEvent* /*event*/) {

@@ -30,8 +30,6 @@ class LanesView : public BarView {
   void setPreview(const std::optional<Groove>& preview);
   bool showsAllPieces() const { return allPieces_; }
   void setShowAllPieces(bool all);
-  // Where the song plays, in quarter notes from the groove's start; nothing: it does not play.
-  void setPlayhead(std::optional<double> quarters);
 
   // As shown now; rebuilt when the song, the size or the viewport has changed.
   const StrikeScene& scene();
@@ -45,6 +43,7 @@ class LanesView : public BarView {
   void stepEntryChanged();
 
  protected:
+  void showBar(int bar) override;
   void paintEvent(QPaintEvent* event) override;
   void resizeEvent(QResizeEvent* event) override;
   void mousePressEvent(QMouseEvent* event) override;
@@ -79,7 +78,6 @@ class LanesView : public BarView {
   Layer layerState_ = Layer::kStale;
   std::unique_ptr<Gesture> gesture_;
   std::optional<StepEntry> stepEntry_;
-  std::optional<double> playhead_;
   std::optional<HitRef> hovered_;
 };
 

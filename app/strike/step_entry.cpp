@@ -58,7 +58,6 @@ bool StepEntry::key(const QKeyEvent& event) {
       Q_EMIT editing_.said(Editing::tr("The next letter joins the slot before"));
       return true;
     case Qt::Key_Period:
-    case Qt::Key_Space:
       editing_.moveCursor(std::min(slotAfter(groove, at), last), editing_.cursorPiece());
       return true;
     case Qt::Key_Backspace: {

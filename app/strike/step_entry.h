@@ -3,7 +3,7 @@
 //
 // Letters strike a piece and move to the next slot: H hat, O open hat, S snare, K kick, ... (the
 // lanes show them); the song's own pieces have 1 to 9. Shift makes an accent, Alt a ghost. + puts
-// the next letter on the slot just left, a dot or Space leaves a slot, Backspace goes back and
+// the next letter on the slot just left, a dot leaves a slot, Backspace goes back and
 // takes off what stands there. Escape ends it.
 #pragma once
 

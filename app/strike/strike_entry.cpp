@@ -104,7 +104,7 @@ void addViewActions(ActionTable& table, StageDoor& door) {
 std::vector<KeyHelp> keys() {
   return {
       {tr("arrows"), tr("move the cursor by a slot or a lane; Ctrl by a count, Shift selects")},
-      {tr("Space, Enter"), tr("put a hit, or take it off")},
+      {tr("Enter"), tr("put a hit, or take it off")},
       {tr("R, L"), tr("right or left hand or foot; again: automatic")},
       {tr("I"), tr("step entry: the lanes show a letter for each piece; a letter strikes and moves "
                    "on, Shift accent, Alt ghost, + joins, dot leaves a slot, Backspace goes back, "

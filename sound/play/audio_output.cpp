@@ -2,6 +2,8 @@
 // Devices through FluidSynth's drivers, and the silent output.
 #include "sound/play/audio_output.h"
 
+#include <dlfcn.h>
+
 #include <algorithm>
 #include <array>
 
@@ -88,9 +90,32 @@ std::vector<std::string> audioDrivers() {
   return out;
 }
 
+namespace {
+
+void saidNothing(const char* /*file*/, int /*line*/, const char* /*function*/, int /*error*/,
+                 const char* /*format*/, ...) {}
+
+// ALSA's library writes to stderr what it does not find; that there is no device is said in words.
+void keepAlsaSilent() {
+  static const bool done = [] {
+    void* alsa = ::dlopen("libasound.so.2", RTLD_NOW | RTLD_NOLOAD);
+    if (alsa == nullptr) return true;
+    using Handler = void (*)(const char*, int, const char*, int, const char*, ...);
+    using Set = int (*)(Handler);
+    if (const auto set = reinterpret_cast<Set>(::dlsym(alsa, "snd_lib_error_set_handler"))) {
+      set(saidNothing);
+    }
+    return true;
+  }();
+  (void)done;
+}
+
+}  // namespace
+
 Result<std::unique_ptr<AudioOutput>> openDevice(Player& player, const std::string& driver) {
   const Result<const FluidApi*> api = fluidApi();
   if (!api) return api.error();
+  keepAlsaSilent();
   auto output = std::make_unique<FluidOutput>(**api, player, driver);
   if (!output->open()) {
     return Error{ErrorCode::kNotFound, "no sound device or server answers to " + driver, {}};

@@ -25,7 +25,7 @@ TEST_F(Files, ClosingAsksAboutUnsavedChanges) {
   EXPECT_TRUE(window->close()) << "nothing to lose";
   EXPECT_EQ(prompts.asked, 0);
   window->show();
-  press(Qt::Key_Space);
+  press(Qt::Key_Return);
   prompts.saveAnswer = SaveAnswer::kCancel;
   EXPECT_FALSE(window->close());
   prompts.saveAnswer = SaveAnswer::kSave;
@@ -59,7 +59,7 @@ TEST_F(Files, AFieldThatStillHoldsNonsenseDoesNotOutliveTheWindow) {
 
 TEST_F(Files, OpeningAsksAndKeepsTheWorkWhenCancelled) {
   writeText(folder.file("other.ustick"), writeSong(blankSong()));
-  press(Qt::Key_Space);
+  press(Qt::Key_Return);
   EXPECT_FALSE(window->fileDesk().openPath(path("other.ustick")));
   EXPECT_EQ(groove().hits.size(), 1U);
   prompts.saveAnswer = SaveAnswer::kDiscard;
@@ -84,7 +84,7 @@ TEST_F(Files, ABrokenFileIsRefusedWithItsPlaceAndNothingIsLost) {
 }
 
 TEST_F(Files, AFullDeviceIsToldAndTheWorkStaysUnsaved) {
-  press(Qt::Key_Space);
+  press(Qt::Key_Return);
   prompts.save = path("song.ustick");
   files.full = true;
   press(Qt::Key_S, Qt::ControlModifier);
@@ -157,7 +157,7 @@ TEST_F(Files, WorkLeftByACrashIsOfferedBack) {
 
 TEST_F(Files, UnsavedWorkIsKeptAsideAndClearedWhenSaved) {
   const std::string kept = folder.file("unsaved/unsaved-" + std::to_string(::getpid()) + ".ustick");
-  press(Qt::Key_Space);
+  press(Qt::Key_Return);
   EXPECT_FALSE(std::filesystem::exists(kept));
   QTest::qWait(Autosave::kDelayMs + 500);
   ASSERT_TRUE(std::filesystem::exists(kept));

@@ -69,7 +69,7 @@ class Mended : public WindowTest {
 };
 
 TEST_F(Mended, AGestureThatChangedNothingTakesNothingBack) {
-  press(Qt::Key_Space);
+  press(Qt::Key_Return);
   press(Qt::Key_0);
   ASSERT_EQ(hitAt(Beat(0), piece::kHat).velocity.value(), 127);
   press(Qt::Key_A);
@@ -84,7 +84,7 @@ TEST_F(Mended, AGestureThatChangedNothingTakesNothingBack) {
 }
 
 TEST_F(Mended, AGestureThatIsGivenUpLeavesUndoAndRedoAsTheyWere) {
-  press(Qt::Key_Space);
+  press(Qt::Key_Return);
   press(Qt::Key_5);
   press(Qt::Key_A);
   press(Qt::Key_Z, Qt::ControlModifier);
@@ -111,7 +111,7 @@ TEST_F(Mended, AGestureThatIsGivenUpLeavesUndoAndRedoAsTheyWere) {
 TEST_F(Mended, EscapeGivesUpWhenTheUndoStackIsFull) {
   undo().clear();
   undo().setUndoLimit(3);
-  press(Qt::Key_Space);
+  press(Qt::Key_Return);
   for (const Qt::Key key : {Qt::Key_3, Qt::Key_4, Qt::Key_5, Qt::Key_6}) press(key);
   ASSERT_EQ(undo().count(), 3);
   Song before = song();
@@ -174,7 +174,7 @@ TEST_F(Mended, HitsOnAnOwnPieceAreCopiedAndBringItAlong) {
 }
 
 TEST_F(Mended, AnExceptionKeepsTheWorkAsideAndSaysWhatHappened) {
-  press(Qt::Key_Space);
+  press(Qt::Key_Return);
   auto* app = qobject_cast<Application*>(qApp);
   ASSERT_NE(app, nullptr);
   app->setFailureHandler([this](const QString& what) { window->tellBroken(what); });
@@ -319,7 +319,7 @@ TEST_F(Mended, WhatIsKeptAsideWhileTheSongIsSavedGoes) {
   const auto kept = [&] { return QDir(path("unsaved")).entryList({"unsaved-*"}, QDir::Files); };
   const auto untilAWriteIsUnderWay = [&] {
     const int before = files.begun;
-    press(Qt::Key_Space);
+    press(Qt::Key_Return);
     for (int i = 0; i < 200 && files.begun == before; ++i) QTest::qWait(20);
     ASSERT_GT(files.begun, before);
   };
@@ -338,7 +338,7 @@ TEST_F(Mended, WhatIsKeptAsideWhileTheSongIsSavedGoes) {
   // Edited while it is written: written again, as it is then.
   untilAWriteIsUnderWay();
   press(Qt::Key_Right);
-  press(Qt::Key_Space);
+  press(Qt::Key_Return);
   QTest::qWait(1800);
   const QStringList songs = QDir(path("unsaved")).entryList({"unsaved-*.ustick"});
   ASSERT_EQ(songs.size(), 1);
@@ -353,7 +353,7 @@ TEST_F(Mended, WhatIsKeptAsideWhileTheSongIsSavedGoes) {
 }
 
 TEST_F(Mended, AMapReadFromAFileIsTheOneOpenGoesBy) {
-  press(Qt::Key_Space);
+  press(Qt::Key_Return);
   writeText(folder.file("map.json"), R"({"format": "uneven-stick-kit-map", "version": 1,
     "id": "mine", "notes": [{"piece": "hat", "note": 42, "open_to": 0.5, "degree": "a crack"},
     {"piece": "hat", "note": 46, "degree": "gaping"}]})");
@@ -398,7 +398,7 @@ TEST_F(Mended, APipeIsRefusedAndFreezesNothing) {
 }
 
 TEST_F(Mended, TheMidiFileIsNeverWrittenOverTheSong) {
-  press(Qt::Key_Space);
+  press(Qt::Key_Return);
   prompts.save = path("song");
   press(Qt::Key_S, Qt::ControlModifier);
   const std::string kept = readText(folder.file("song.ustick"));
@@ -408,7 +408,7 @@ TEST_F(Mended, TheMidiFileIsNeverWrittenOverTheSong) {
 }
 
 TEST_F(Mended, AFeelIsNeverSavedOverTheSong) {
-  press(Qt::Key_Space);
+  press(Qt::Key_Return);
   prompts.save = path("song");
   press(Qt::Key_S, Qt::ControlModifier);
   const std::string kept = readText(folder.file("song.ustick"));
@@ -517,7 +517,7 @@ TEST_F(Mended, MenusHaveTheColourOfTheCardsNotWhite) {
 TEST_F(Mended, AGhostGetsTheMedianOfThePiecesOtherGhosts) {
   for (const auto& [at, velocity] : {std::pair{0, 20}, {1, 40}}) {
     window->editing().moveCursor(Beat(at), piece::kSnare);
-    press(Qt::Key_Space);
+    press(Qt::Key_Return);
     press(Qt::Key_G);
     window->editing().hits().setVelocity(velocity);
   }

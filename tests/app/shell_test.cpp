@@ -77,7 +77,7 @@ TEST_F(ShellTest, TheKeptPictureOfTheLanesIsTheDrawnOne) {
   const QImage drawn = lanes().grab().toImage();
   const QImage kept = lanes().grab().toImage();
   EXPECT_EQ(drawn, kept);
-  lanes().setPlayhead(1.5);
+  lanes().setPlayhead(Quarters(1.5));
   QApplication::processEvents();
   EXPECT_NE(lanes().grab().toImage(), drawn) << "the playhead shows";
   lanes().setPlayhead({});
@@ -157,7 +157,7 @@ TEST_F(ShellTest, AMenuBarWithoutRoomShowsThatThereIsMore) {
 }
 
 TEST_F(ShellTest, KeysOnTheLanesChangeWhatIsChosen) {
-  press(Qt::Key_Space);
+  press(Qt::Key_Return);
   window->editing().moveCursor(Beat(0), piece::kHat);
   const auto hit = [&] { return hitAt(Beat(0), piece::kHat); };
   const int velocity = hit().velocity.value();

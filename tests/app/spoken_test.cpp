@@ -81,7 +81,7 @@ TEST_F(Spoken, TheLanesAreATableOfWords) {
   song.feels[0].displacement[piece::kSnare] = Milliseconds(11);
   window->document().replace(song, {});
   editing.moveCursor(Beat(7, 4), piece::kSnare);
-  press(Qt::Key_Space);
+  press(Qt::Key_Return);
   press(Qt::Key_G);
   editing.hits().setVelocity(27);
   EXPECT_EQ(cell(lanes(), "Snare", "bar 1, 2 a"), "Snare, 2 a, ghost, velocity 27, 11 ms late");

@@ -41,7 +41,7 @@ StageEntry emptyEntry() {
   entry.make = [](const Workplace&, QWidget* parent) -> Stage* { return new EmptyStage(parent); };
   entry.keys = {{QStringLiteral("B"), QStringLiteral("begins")}};
   entry.actions = [](ActionTable& table, StageDoor& door) {
-    table.add(QStringLiteral("&Practice"), QStringLiteral("Count in"), {QKeySequence(Qt::Key_F9)},
+    table.add(QStringLiteral("&Practice"), QStringLiteral("Count in"), {QKeySequence(Qt::Key_F12)},
               [&door] { door.showStage(QStringLiteral("empty")); });
   };
   return entry;
@@ -93,7 +93,7 @@ TEST_F(Stages, AnotherStageIsEverywhereByItsEntryAlone) {
                     {30, 22 + 4 * 44 + 10});
   EXPECT_TRUE(empty().isVisible()) << "the rail";
   QTest::keyClick(window.get(), Qt::Key_1, Qt::AltModifier);
-  QTest::keyClick(window.get(), Qt::Key_F9);
+  QTest::keyClick(window.get(), Qt::Key_F12);
   EXPECT_TRUE(empty().isVisible()) << "its action";
   ASSERT_NE(menu("&Practice"), nullptr) << "with a menu of its own";
   EXPECT_EQ(window->menuBar()->actions().last()->text(), "Hel&p") << "before Help";

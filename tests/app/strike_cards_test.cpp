@@ -103,7 +103,7 @@ TEST_F(StrikeCards, LanesByLimbShowAndTakeWhatTheLimbStrikes) {
   // The left foot's lane takes a foot stroke on its own piece.
   press(Qt::Key_Home);
   for (int i = 0; i < 3; ++i) press(Qt::Key_Down);
-  press(Qt::Key_Space);
+  press(Qt::Key_Return);
   EXPECT_TRUE(hasHit(Beat(0), piece::kHatFoot));
   // A hit that the left hand takes over stands on its lane, named.
   press(Qt::Key_Home);
@@ -212,7 +212,7 @@ TEST_F(StrikeCards, AShapeIsDrawnOverALane) {
 }
 
 TEST_F(StrikeCards, AnOrnamentsGapAndVelocityAreTyped) {
-  press(Qt::Key_Space);
+  press(Qt::Key_Return);
   choose(child<QComboBox>("hit-ornament"), "Flam");
   type(child<QLineEdit>("hit-ornament-gap"), "42");
   type(child<QLineEdit>("hit-ornament-velocity"), "60");
@@ -236,7 +236,7 @@ TEST_F(StrikeCards, TheAimIsTyped) {
 }
 
 TEST_F(StrikeCards, WhatIsPushedBeyondItsBoundsOrSqueezedIsTold) {
-  press(Qt::Key_Space);
+  press(Qt::Key_Return);
   press(Qt::Key_G);
   press(Qt::Key_9);
   EXPECT_EQ(status(), "Velocity 126, ghosts above their ceiling of 50: 1");
@@ -246,7 +246,7 @@ TEST_F(StrikeCards, WhatIsPushedBeyondItsBoundsOrSqueezedIsTold) {
   // A ruff needs 90 ms; the stroke before is 60 ms away.
   press(Qt::Key_BracketRight);
   press(Qt::Key_Right);
-  press(Qt::Key_Space);
+  press(Qt::Key_Return);
   choose(child<QComboBox>("hit-ornament"), "Ruff");
   EXPECT_TRUE(status().contains("Squeezed")) << status().toStdString();
 }

@@ -23,7 +23,7 @@ TEST_F(StrikeKeys, BuildABarWithTheKeyboardAlone) {
   press(Qt::Key_BracketLeft);
   EXPECT_EQ(groove().grid, (Grid{8, 0}));
   for (int i = 0; i < 8; ++i) {
-    press(Qt::Key_Space);
+    press(Qt::Key_Return);
     press(Qt::Key_Right);
   }
   // Down to the snare; back to beat 2.
@@ -36,7 +36,7 @@ TEST_F(StrikeKeys, BuildABarWithTheKeyboardAlone) {
   press(Qt::Key_BracketRight);
   press(Qt::Key_BracketRight);
   for (int i = 0; i < 3; ++i) press(Qt::Key_Right);
-  press(Qt::Key_Space);
+  press(Qt::Key_Return);
   press(Qt::Key_G);
   press(Qt::Key_Plus);
   press(Qt::Key_Period, Qt::ShiftModifier);
@@ -77,7 +77,7 @@ TEST_F(StrikeKeys, TheCursorCrossesBarLinesOfAnyMeter) {
 }
 
 TEST_F(StrikeKeys, NumbersSetVelocityAndUndoHasNames) {
-  press(Qt::Key_Space);
+  press(Qt::Key_Return);
   press(Qt::Key_3);
   EXPECT_EQ(hitAt(Beat(0), piece::kHat).velocity, Velocity(42));
   press(Qt::Key_0);
@@ -92,14 +92,14 @@ TEST_F(StrikeKeys, NumbersSetVelocityAndUndoHasNames) {
 }
 
 TEST_F(StrikeKeys, OpensHatsOnly) {
-  press(Qt::Key_Space);
+  press(Qt::Key_Return);
   press(Qt::Key_O);
   EXPECT_EQ(hitAt(Beat(0), piece::kHat).open, 0.6);
   EXPECT_EQ(hitAt(Beat(0), piece::kHat).openFor, Beat(1, 4));
   press(Qt::Key_O);
   EXPECT_EQ(hitAt(Beat(0), piece::kHat).open, 0);
   while (window->editing().cursorPiece() != piece::kKick) press(Qt::Key_Down);
-  press(Qt::Key_Space);
+  press(Qt::Key_Return);
   press(Qt::Key_O);
   EXPECT_EQ(hitAt(Beat(0), piece::kKick).open, 0);
   EXPECT_EQ(status(), "Only hits on the hats can be opened");

@@ -165,7 +165,7 @@ TEST_F(TopBarTest, NothingOverlapsOrIsCutAt1280By800) {
 TEST_F(TopBarTest, APlayheadTouchesOnlyItsStrip) {
   openDemo();
   const QImage before = lanes().grab().toImage();
-  lanes().setPlayhead(1.0);
+  lanes().setPlayhead(Quarters(1));
   const QImage with = lanes().grab().toImage();
   const int x = static_cast<int>(lanes().scene().axis.xFromQuarters(1.0));
   int changed = 0;

@@ -18,13 +18,24 @@ namespace uneven::testing {
 WindowTest::WindowTest()
     : settings(std::make_unique<QSettings>(QString::fromStdString(folder.file("settings.ini")),
                                            QSettings::IniFormat)) {
+  // Strokes that sound as they are put have tests of their own.
+  settings->setValue(QStringLiteral("sound/by-ear"), false);
+  settings->setValue(QStringLiteral("sound/cautioned"), true);
   window = makeWindow();
+}
+
+double HandOutput::pull(int frames) {
+  std::vector<float> left(static_cast<std::size_t>(frames)), right(left.size());
+  player_.pull(left.data(), right.data(), frames);
+  double sum = 0;
+  for (const float s : left) sum += static_cast<double>(s) * s;
+  return std::sqrt(sum / frames);
 }
 
 std::unique_ptr<MainWindow> WindowTest::makeWindow(std::vector<StageEntry> entries) {
   auto made = std::make_unique<MainWindow>(Surroundings{files, prompts, *settings, path("unsaved"),
                                                         [this] { return now; }, autosaveMs,
-                                                        std::move(entries)});
+                                                        std::move(entries), outputs});
   made->resize(1280, 800);
   made->show();
   made->activateWindow();

@@ -65,6 +65,31 @@ class FullableFiles final : public ForwardingFiles {
   }
 };
 
+// No device but the one a test pulls from by hand.
+class HandOutput final : public AudioOutput {
+ public:
+  HandOutput(Player& player, HandOutput*& here) : player_(player), here_(here) { here_ = this; }
+  ~HandOutput() override { here_ = nullptr; }
+  std::string name() const override { return "by hand"; }
+  // The next frames: the root of their mean square on the left.
+  double pull(int frames);
+
+ private:
+  Player& player_;
+  HandOutput*& here_;
+};
+class HandOutputs final : public Outputs {
+ public:
+  bool device = false;  // else there is none
+  HandOutput* output = nullptr;
+  std::vector<std::string> drivers() override {
+    return device ? std::vector<std::string>{"by hand"} : std::vector<std::string>{};
+  }
+  Result<std::unique_ptr<AudioOutput>> open(Player& player, const std::string&) override {
+    return std::unique_ptr<AudioOutput>(std::make_unique<HandOutput>(player, output));
+  }
+};
+
 class WindowTest : public ::testing::Test {
  protected:
   WindowTest();
@@ -107,6 +132,7 @@ class WindowTest : public ::testing::Test {
   TemporaryFolder folder;
   FakePrompts prompts;
   FullableFiles files;
+  HandOutputs outputs;
   std::unique_ptr<QSettings> settings;
   Milliseconds now{0};
   int autosaveMs = Autosave::kDelayMs;  // of windows that are made from here on

@@ -335,6 +335,30 @@ void edits(Random& random, Page& page) {
   }
 }
 
+// A body drifts by the power that a series of this length is expected to have.
+void longDrift(Random& random, Page& page) {
+  for (const double exponent : {0.5, 1.0, 1.6}) {
+    Song song = evenSong(random);
+    Drift drift;
+    drift.clock = Milliseconds(6);
+    drift.motor = Milliseconds(3);
+    drift.velocity = 4;
+    drift.exponent = exponent;
+    for (Feel& feel : song.feels) feel.drift = drift;
+    for (Section& section : song.arrangement) section.repeat = 900;
+    const Result<SharedTake> take = Take::ofSong(song);
+    if (!take) {
+      page.line("{}", take.error().line());
+      continue;
+    }
+    const auto& strokes = (*take)->strokes();
+    for (std::size_t i = 0; i < strokes.size(); i += 97) {
+      page.line("{} {} {}", strokes[i].time.count(), strokes[i].drift.count(),
+                strokes[i].velocity.value());
+    }
+  }
+}
+
 // A value that is allowed, mostly.
 std::string argument(Random& random, const ToolParameter& p) {
   switch (p.kind) {
@@ -504,6 +528,8 @@ std::vector<Entry> entries() {
                          {"places", places},
                          {"walks", walks},
                          {"edits", edits},
+                         {"long_drift", longDrift},
+
                          {"song_files", songFiles},
                          {"tabs", tabs},
                          {"hit_rows", hitRows},

@@ -5,14 +5,18 @@
 
 #include <cmath>
 
+#include "core/base/utf8.h"
 #include "core/io/hits_csv.h"
 #include "core/io/song_json.h"
+#include "core/measure/tap_tempo.h"
 #include "core/measure/timing_table.h"
+#include "core/midi/smf.h"
 #include "core/perform/ornament.h"
 #include "core/song/edit.h"
 #include "core/song/limbs.h"
 #include "core/song/slots.h"
 #include "core/tools/tool.h"
+#include "core/voice/notes.h"
 #include "tests/support/random_song.h"
 
 // A namespace of its own: short names that other tests have too.
@@ -350,6 +354,96 @@ TEST(ToldApart, WhatAReaderLeavesOutIsCountedInWords) {
   EXPECT_EQ(notesOf(1), "");
   EXPECT_NE(notesOf(2).find("1 drawn opening was left out"), std::string::npos) << notesOf(2);
   EXPECT_NE(notesOf(3).find("2 drawn openings were left out"), std::string::npos) << notesOf(3);
+}
+
+// --- Bytes and letters ---
+
+TEST(Bytes, EveryByteOfALetterCounts) {
+  const std::string drum = "\xF0\x9F\xA5\x81";
+  EXPECT_EQ(asUtf8(drum), drum);
+  for (std::size_t i = 1; i < drum.size(); ++i) {
+    std::string bad = drum;
+    bad[i] = 'A';
+    EXPECT_NE(asUtf8(bad), bad) << i;
+  }
+}
+
+TEST(Bytes, TheIdOfAPieceIsPlain) {
+  Song song = blankSong();
+  Kit kit = houseKit();
+  Piece own;
+  own.id = "own-1";
+  own.name = own.id;
+  kit.order.push_back({static_cast<std::uint8_t>(kit.pieces.size())});
+  kit.pieces.push_back(own);
+  song.kit = SharedValue<Kit>(kit);
+  const std::string good = writeSong(song);
+  ASSERT_TRUE(readSong(good, "f"));
+  for (const char* id : {"own!1", "own_1", "Own-1", "own 1"}) {
+    std::string bad = good;
+    for (std::size_t at = 0; (at = bad.find("own-1", at)) != std::string::npos;)
+      bad.replace(at, 5, id);
+    const Result<Song> read = readSong(bad, "f");
+    ASSERT_FALSE(read) << id;
+    EXPECT_NE(read.error().message.find("made of a..z"), std::string::npos) << read.error().line();
+  }
+}
+
+std::string midiFile(const std::string& track) {
+  std::string out("MThd\0\0\0\6\0\0\0\1\3\xC0MTrk\0\0\0", 21);
+  return out + static_cast<char>(track.size()) + track;
+}
+
+TEST(Bytes, ALengthOfFiveBytesIsNone) {
+  const std::string end("\0\xFF\x2F\0", 4);
+  const std::string note("\x90\x24\x40", 3);
+  ASSERT_TRUE(
+      readSmf(midiFile("\xFF\xFF\xFF\x7F" + note + std::string(1, '\0') + note + end), "f"));
+  EXPECT_FALSE(
+      readSmf(midiFile("\xFF\xFF\xFF\xFF\x7F" + note + std::string(1, '\0') + note + end), "f"));
+}
+
+TEST(Bytes, AMessageMayEndWhereItsTrackEnds) {
+  // What is missing then is the track's end, not a part of the message.
+  const auto read = readSmf(midiFile(std::string("\0\xF0\x02\x01\xF7", 5)), "f");
+  if (!read) {
+    EXPECT_EQ(read.error().message.find("runs past"), std::string::npos) << read.error().line();
+  }
+  const auto past = readSmf(midiFile(std::string("\0\xF0\x03\x01\xF7", 5)), "f");
+  ASSERT_FALSE(past);
+  EXPECT_NE(past.error().message.find("runs past"), std::string::npos);
+}
+
+TEST(Numbers, NothingIsDividedByNothing) {
+  EXPECT_EQ(Beat(1, 0), Beat::invalid());
+  EXPECT_FALSE(Beat(1, 0).valid());
+  TapTempo taps;
+  (void)taps.tap(Milliseconds(7));
+  EXPECT_EQ(taps.tap(Milliseconds(7)), Bpm{kBpmMax});
+}
+
+TEST(Numbers, CountsAreTypedFromOneOn) {
+  for (const char* places : {"0", "65", "x", "2 x"}) {
+    const auto out =
+        runTool("backbeat", grooveOf({}), houseKit(), {{"kind", "typed"}, {"places", places}});
+    ASSERT_FALSE(out) << places;
+    EXPECT_EQ(out.error().code, ErrorCode::kSyntax) << places;
+  }
+}
+
+TEST(Pedal, AControllerMayBeTheFirst) {
+  Song song = blankSong();
+  Hit open = hit(0, piece::kHat);
+  open.open = 0.7;
+  Groove groove = *song.grooves.front();
+  groove.hits = {open, hit(1, piece::kHat)};
+  song = withGroove(song, groove);
+  KitMap map = builtInKitMaps().front();
+  const Result<SharedTake> take = Take::ofSong(song);
+  for (const auto& [controller, carried] : {std::pair{-1, false}, {0, true}, {4, true}}) {
+    map.pedalController = controller;
+    EXPECT_EQ(!voice(**take, map).pedal.empty(), carried) << controller;
+  }
 }
 
 }  // namespace

@@ -1,0 +1,357 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The sound card.
+#include "app/frame/sound_card.h"
+
+#include <QCheckBox>
+#include <QDir>
+#include <QFileInfo>
+#include <QGridLayout>
+#include <QHBoxLayout>
+#include <QKeyEvent>
+#include <QLabel>
+#include <QVBoxLayout>
+
+#include "app/controls/choice_field.h"
+#include "app/controls/labels.h"
+#include "app/controls/prompts.h"
+#include "app/play/transport.h"
+
+namespace uneven {
+namespace {
+
+constexpr int kCardWidth = 470;
+
+// An empty grid says that it has a row.
+int nextRow(const QGridLayout* grid) {
+  return grid->count() == 0 ? 0 : grid->rowCount();
+}
+
+template <typename Set>
+void setIn(Set& set, const typename Set::key_type& key, bool on) {
+  if (on) {
+    set.insert(key);
+  } else {
+    set.erase(key);
+  }
+}
+
+}  // namespace
+
+SoundCard::SoundCard(Transport& transport, Editing& editing, Prompts& prompts, QWidget* parent)
+    : Card(parent), transport_(transport), editing_(editing), prompts_(prompts) {
+  setObjectName(QStringLiteral("sound-card"));
+  setFixedWidth(kCardWidth);
+  auto* across = new QHBoxLayout(this);
+  across->setContentsMargins(16, 12, 16, 14);
+  across->setSpacing(22);
+  auto* left = new QVBoxLayout;
+  left->setSpacing(4);
+  down_ = left;
+  across->addLayout(left, 1);
+  addOutput();
+  addClick();
+  left->addStretch(1);
+  auto* right = new QVBoxLayout;
+  right->setSpacing(4);
+  down_ = right;
+  across->addLayout(right, 1);
+  addListening();
+  right->addStretch(1);
+  connect(&transport_, &Transport::changed, this, &SoundCard::read);
+  connect(&editing_.document(), &Document::changed, this, &SoundCard::read);
+  read();
+}
+
+QGridLayout* SoundCard::section(const QString& title) {
+  if (down_->count() > 0) down_->addSpacing(10);
+  QLabel* label = strongLabel(title, 13, this);
+  label->setSizePolicy(QSizePolicy::Preferred, QSizePolicy::Fixed);
+  down_->addWidget(label);
+  auto* grid = new QGridLayout;
+  grid->setHorizontalSpacing(8);
+  grid->setVerticalSpacing(3);
+  grid->setColumnStretch(0, 1);
+  down_->addLayout(grid);
+  return grid;
+}
+
+void SoundCard::addRow(QGridLayout* grid, const QString& name, QWidget* field,
+                       const char* objectName, const QString& tip) {
+  field->setObjectName(QString::fromLatin1(objectName));
+  field->setToolTip(tip);
+  const int row = nextRow(grid);
+  grid->addWidget(fieldLabel(name, field, this), row, 0);
+  grid->addWidget(field, row, 1, Qt::AlignRight);
+}
+
+NumberField* SoundCard::addNumber(QGridLayout* grid, const QString& name, const QString& unit,
+                                  NumberField::Range range, const char* objectName,
+                                  const QString& tip, std::function<double()> get,
+                                  std::function<void(double)> set) {
+  auto* field = new NumberField(unit, range, this);
+  field->setFixedWidth(90);
+  addRow(grid, name, field, objectName, tip);
+  connect(field, &NumberField::edited, this, [set = std::move(set)](double v, bool) { set(v); });
+  connect(field, &NumberField::refused, this, &SoundCard::refused);
+  readers_.emplace_back([field, get = std::move(get)] { field->setValue(get()); });
+  return field;
+}
+
+QCheckBox* SoundCard::addCheck(QGridLayout* grid, const QString& text, const char* objectName,
+                               const QString& tip, std::function<bool()> get,
+                               std::function<void(bool)> set) {
+  auto* box = new QCheckBox(text, this);
+  box->setObjectName(QString::fromLatin1(objectName));
+  box->setToolTip(tip);
+  grid->addWidget(box, nextRow(grid), 0, 1, 2);
+  connect(box, &QCheckBox::toggled, this, [set = std::move(set)](bool on) { set(on); });
+  readers_.emplace_back([box, get = std::move(get)] {
+    const QSignalBlocker quiet(box);
+    box->setChecked(get());
+  });
+  return box;
+}
+
+void SoundCard::addOutput() {
+  QGridLayout* grid = section(tr("Sound"));
+  addNumber(
+      grid, tr("Level"), tr("dB"), {Transport::kLevelMin, Transport::kLevelMax, 1, 0, false},
+      "sound-level",
+      tr("How loud all is, in dB below full scale. Start low: loud listening for long harms "
+         "hearing"),
+      [this] { return transport_.levelDb(); }, [this](double v) { transport_.setLevelDb(v); });
+  addNumber(
+      grid, tr("Tempo"), tr("%"), {Transport::kSlowest, Transport::kFastest, 5, 0, false},
+      "sound-percent",
+      tr("How fast it plays, in per cent of the song's tempo, which stays as it is: what leans, "
+         "leans as far in proportion"),
+      [this] { return transport_.percent(); }, [this](double v) { transport_.setPercent(v); });
+  addNumber(
+      grid, tr("Count-in"), tr("bars"), {0, 2, 1, 0, false}, "sound-count-in",
+      tr("Bars that are counted before it plays, 0 to 2"),
+      [this] { return transport_.countInBars(); },
+      [this](double v) { transport_.setCountInBars(static_cast<int>(v)); });
+  addCheck(
+      grid, tr("Round and round"), "sound-loop", tr("Begins again at the end of what is played"),
+      [this] { return transport_.loops(); }, [this](bool on) { transport_.setLoops(on); });
+  addCheck(
+      grid, tr("Strokes sound as they are put"), "sound-by-ear",
+      tr("Putting, choosing and nudging a hit plays it"), [this] { return transport_.byEar(); },
+      [this](bool on) { transport_.setByEar(on); });
+  device_ = new ChoiceField(Qt::AlignRight, this);
+  device_->addItem(tr("Whatever there is"), QString());
+  for (const QString& driver : transport_.drivers()) device_->addItem(driver, driver);
+  device_->addItem(tr("None, silently"), QStringLiteral("silent"));
+  addRow(grid, tr("Output"), device_, "sound-device", tr("Where the sound goes"));
+  connect(device_, &QComboBox::activated, this,
+          [this](int i) { transport_.setDriver(device_->itemData(i).toString()); });
+  bank_ = new ChoiceField(Qt::AlignRight, this);
+  addRow(grid, tr("Sounds"), bank_, "sound-bank",
+         tr("The house kit, or a sound bank (.sf2, .sf3) played through the song's kit map"));
+  connect(bank_, &QComboBox::activated, this, &SoundCard::chooseBank);
+}
+
+void SoundCard::addClick() {
+  QGridLayout* grid = section(tr("Click"));
+  unit_ = new ChoiceField(Qt::AlignRight, this);
+  unit_->addItems({tr("Off"), tr("Quarters"), tr("Eighths"), tr("Triplets"), tr("Sixteenths")});
+  addRow(grid, tr("Clicks"), unit_, "click-unit", tr("What is clicked"));
+  connect(unit_, &QComboBox::activated, this, [this](int i) {
+    ClickPlan click = transport_.click();
+    click.unit = static_cast<ClickUnit>(i);
+    transport_.setClick(click);
+  });
+  const auto number = [&](const QString& name, const QString& unit, NumberField::Range range,
+                          const char* objectName, const QString& tip, auto member) {
+    addNumber(
+        grid, name, unit, range, objectName, tip,
+        [this, member] { return static_cast<double>(transport_.click().*member); },
+        [this, member](double v) {
+          ClickPlan click = transport_.click();
+          click.*member = static_cast<std::remove_reference_t<decltype(click.*member)>>(v);
+          transport_.setClick(click);
+        });
+  };
+  number(tr("Eighths below"), tr("BPM"), {0, kBpmMax, 5, 0, false}, "click-subdivide",
+         tr("Below this tempo a click of quarters is cut into eighths: something to hold on to. 0: "
+            "never"),
+         &ClickPlan::subdivideBelowBpm);
+  number(tr("Bars with"), {}, {1, 16, 1, 0, false}, "click-on",
+         tr("Gap click: so many bars with the click, then so many without"), &ClickPlan::barsOn);
+  number(tr("Bars without"), {}, {0, 16, 1, 0, false}, "click-off",
+         tr("Gap click: so many bars without the click; 0: always with it"), &ClickPlan::barsOff);
+  number(tr("Its level"), tr("dB"), {-40, 6, 1, 0, true}, "click-level",
+         tr("How loud the click is against the kit, in dB"), &ClickPlan::levelDb);
+  addCheck(
+      grid, tr("Accent on 1"), "click-accent", tr("The first click of a bar is higher and louder"),
+      [this] { return transport_.click().accentOne; },
+      [this](bool on) {
+        ClickPlan click = transport_.click();
+        click.accentOne = on;
+        transport_.setClick(click);
+      });
+}
+
+void SoundCard::addListening() {
+  QGridLayout* grid = section(tr("Listen for one thing"));
+  const auto heard = [&](const QString& text, const char* objectName, const QString& tip,
+                         bool Heard::*member) {
+    addCheck(
+        grid, text, objectName, tip, [this, member] { return transport_.heard().*member; },
+        [this, member](bool on) {
+          Heard h = transport_.heard();
+          h.*member = on;
+          transport_.setHeard(h);
+        });
+  };
+  heard(tr("Straight"), "heard-straight", tr("Straight in place of swung; while F5 is held"),
+        &Heard::straight);
+  heard(tr("Without drift"), "heard-no-drift",
+        tr("As a body that does not waver; while F6 is held"), &Heard::noDrift);
+  heard(tr("Without displacement"), "heard-no-displacement",
+        tr("Nothing early or late: no displacement, slots, nudges; while F7 is held"),
+        &Heard::noDisplacement);
+  const auto only = [&](const QString& text, const char* objectName, const QString& tip,
+                        Role role) {
+    addCheck(
+        grid, text, objectName, tip, [this, role] { return transport_.listening().only == role; },
+        [this, role](bool on) {
+          Listening l = transport_.listening();
+          l.only = on ? std::optional(role) : std::nullopt;
+          transport_.setListening(l);
+        });
+  };
+  only(tr("Only accents"), "only-accents", tr("While F8 is held, too"), Role::kAccent);
+  only(tr("Only ghosts"), "only-ghosts", tr("While Shift and F8 are held, too"), Role::kGhost);
+  beside_ = new ChoiceField(Qt::AlignRight, this);
+  addRow(grid, tr("With the feel"), beside_, "heard-feel",
+         tr("Another feel in place of the groove's own, to compare without a gap"));
+  connect(beside_, &QComboBox::activated, this, [this](int i) {
+    Heard h = transport_.heard();
+    h.feel = beside_->itemData(i).toString().toStdString();
+    transport_.setHeard(h);
+  });
+  pieces_ = section(tr("Who is heard"));
+}
+
+// A row for each piece that the groove strikes, and for each limb: alone, muted, as a click.
+void SoundCard::fillPieces() {
+  const Document& document = editing_.document();
+  const Kit& kit = *document.song().kit;
+  std::set<PieceId> struck;
+  for (const Hit& hit : document.groove().hits) struck.insert(hit.piece);
+  QString wanted = qs(kit.id);
+  for (const PieceId piece : struck) wanted += QLatin1Char('\n') + qs(kit[piece].name);
+  if (wanted == shownPieces_) return;
+  shownPieces_ = wanted;
+  pieceReaders_.clear();
+  while (QLayoutItem* item = pieces_->takeAt(0)) {
+    delete item->widget();
+    delete item;
+  }
+  int row = 0;
+  const auto head = [&](const QString& text, int column) {
+    pieces_->addWidget(quietLabel(text, this), row, column, Qt::AlignHCenter);
+  };
+  head(tr("alone"), 1);
+  head(tr("muted"), 2);
+  head(tr("click"), 3);
+  ++row;
+  const auto box = [&](const QString& name, const QString& what, int column, auto get, auto set) {
+    auto* check = new QCheckBox(this);
+    check->setAccessibleName(name + QStringLiteral(", ") + what);
+    check->setToolTip(name + QStringLiteral(", ") + what);
+    check->setObjectName(what + QLatin1Char('-') + name);
+    pieces_->addWidget(check, row, column, Qt::AlignHCenter);
+    connect(check, &QCheckBox::toggled, this, [this, set](bool on) {
+      Listening l = transport_.listening();
+      set(l, on);
+      transport_.setListening(l);
+    });
+    pieceReaders_.emplace_back([this, check, get] {
+      const QSignalBlocker quiet(check);
+      check->setChecked(get(transport_.listening()));
+    });
+  };
+  for (const PieceId piece : kit.order) {
+    if (!struck.contains(piece)) continue;
+    const QString name = qs(kit[piece].name);
+    pieces_->addWidget(new QLabel(name, this), row, 0);
+    box(
+        name, tr("alone"), 1, [piece](const Listening& l) { return l.solo.contains(piece); },
+        [piece](Listening& l, bool on) { setIn(l.solo, piece, on); });
+    box(
+        name, tr("muted"), 2, [piece](const Listening& l) { return l.muted.contains(piece); },
+        [piece](Listening& l, bool on) { setIn(l.muted, piece, on); });
+    box(
+        name, tr("as a click"), 3,
+        [piece](const Listening& l) { return l.asClick.contains(piece); },
+        [piece](Listening& l, bool on) { setIn(l.asClick, piece, on); });
+    ++row;
+  }
+  for (const Limb limb : {Limb::kRightHand, Limb::kLeftHand, Limb::kRightFoot, Limb::kLeftFoot}) {
+    const QString name = qs(spokenName(limb));
+    pieces_->addWidget(quietLabel(name, this), row, 0);
+    box(
+        name, tr("alone"), 1, [limb](const Listening& l) { return l.soloLimbs.contains(limb); },
+        [limb](Listening& l, bool on) { setIn(l.soloLimbs, limb, on); });
+    box(
+        name, tr("muted"), 2, [limb](const Listening& l) { return l.mutedLimbs.contains(limb); },
+        [limb](Listening& l, bool on) { setIn(l.mutedLimbs, limb, on); });
+    ++row;
+  }
+}
+
+// The house kit, what lies where the system keeps such files, and any other.
+void SoundCard::fillBanks() {
+  bank_->clear();
+  bank_->addItem(tr("House kit"), QString());
+  for (const char* folder :
+       {"/usr/share/sounds/sf2", "/usr/share/sounds/sf3", "/usr/share/soundfonts"}) {
+    const QDir dir(QString::fromLatin1(folder));
+    for (const QFileInfo& file :
+         dir.entryInfoList({QStringLiteral("*.sf2"), QStringLiteral("*.sf3")}, QDir::Files)) {
+      bank_->addItem(file.fileName(), file.filePath());
+    }
+  }
+  if (bank_->findData(transport_.bank()) < 0) {
+    bank_->addItem(QFileInfo(transport_.bank()).fileName(), transport_.bank());
+  }
+  bank_->setCurrentIndex(bank_->findData(transport_.bank()));
+  bank_->addItem(tr("Another…"), QStringLiteral("?"));
+}
+
+void SoundCard::chooseBank(int index) {
+  QString file = bank_->itemData(index).toString();
+  if (file == QStringLiteral("?")) {
+    file =
+        prompts_.fileToOpen(this, tr("A sound bank"), QString(), tr("Sound banks (*.sf2 *.sf3)"));
+    if (file.isEmpty()) return read();
+  }
+  if (const Status set = transport_.setBank(file); !set) {
+    Q_EMIT refused(qs(set.error().line()));
+    read();
+  }
+}
+
+void SoundCard::read() {
+  for (const auto& reader : readers_) reader();
+  unit_->setCurrentIndex(static_cast<int>(transport_.click().unit));
+  device_->setCurrentIndex(std::max(0, device_->findData(transport_.driver())));
+  fillBanks();
+  beside_->clear();
+  beside_->addItem(tr("its own"), QString());
+  for (const Feel& feel : editing_.document().song().feels)
+    beside_->addItem(qs(feel.name), qs(feel.id));
+  beside_->setCurrentIndex(std::max(0, beside_->findData(qs(transport_.heard().feel))));
+  fillPieces();
+  for (const auto& reader : pieceReaders_) reader();
+  adjustSize();
+}
+
+void SoundCard::keyPressEvent(QKeyEvent* event) {
+  if (event->key() == Qt::Key_Escape) return hide();
+  Card::keyPressEvent(event);
+}
+
+}  // namespace uneven

@@ -1,0 +1,20 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What is heard of a song: all of it, or, to listen for one thing, a song that differs in it.
+#pragma once
+
+#include "core/song/song.h"
+
+namespace uneven {
+
+struct Heard {
+  bool straight = false;  // instead of swung
+  bool noDrift = false;
+  bool noDisplacement = false;  // of pieces, limbs, slots and nudges
+  std::string feel;             // in place of the one in force; empty: that one
+  bool operator==(const Heard&) const = default;
+};
+
+// The same song, to be performed so.
+Song heardAs(Song song, const Heard& heard);
+
+}  // namespace uneven

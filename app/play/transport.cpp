@@ -1,0 +1,416 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The transport.
+#include "app/play/transport.h"
+
+#include <QSettings>
+#include <algorithm>
+#include <cmath>
+
+#include "app/controls/labels.h"
+#include "core/song/slots.h"
+#include "sound/synth/fluid_instrument.h"
+
+namespace uneven {
+namespace {
+
+constexpr int kFrameMs = 16;
+constexpr int kDeadFrames = 125;  // two seconds without a pull: the device is gone
+
+class DeviceOutputs final : public Outputs {
+ public:
+  std::vector<std::string> drivers() override { return audioDrivers(); }
+  Result<std::unique_ptr<AudioOutput>> open(Player& player, const std::string& driver) override {
+    return openDevice(player, driver);
+  }
+};
+
+Moment momentOf(const Take& take, Beat at) {
+  return toMoment(take.score().tempo.msAt(at));
+}
+
+}  // namespace
+
+Outputs& deviceOutputs() {
+  static DeviceOutputs outputs;
+  return outputs;
+}
+
+Transport::Transport(Editing& editing, FileSystem& files, Outputs& outputs, QObject* parent)
+    : QObject(parent), editing_(editing), files_(files), outputs_(outputs) {
+  frames_.setInterval(kFrameMs);
+  frames_.setTimerType(Qt::PreciseTimer);
+  connect(&frames_, &QTimer::timeout, this, &Transport::look);
+  edits_.setInterval(0);
+  edits_.setSingleShot(true);
+  connect(&edits_, &QTimer::timeout, this, &Transport::remake);
+  Document& document = editing_.document();
+  connect(&document, &Document::changed, this, &Transport::songChanged);
+  connect(&document, &Document::songTaken, this, &Transport::songChanged);
+  connect(&document, &Document::replaced, this, &Transport::stop);
+}
+
+Transport::~Transport() {
+  output_.reset();
+}
+
+// --- What plays ---
+
+bool Transport::load() {
+  if (player_ != nullptr) return true;
+  Result<std::unique_ptr<Instrument>> instrument =
+      FluidInstrument::load(files_, bank_.isEmpty() ? houseBankFile() : bank_.toStdString());
+  if (!instrument && !bank_.isEmpty()) {
+    Q_EMIT said(tr("%1. The house kit plays in its place").arg(qs(instrument.error().line())));
+    bank_.clear();
+    instrument = FluidInstrument::load(files_, houseBankFile());
+  }
+  if (!instrument) {
+    Q_EMIT said(tr("No sound: %1").arg(qs(instrument.error().line())));
+    saidSilent_ = true;
+    instrument = std::unique_ptr<Instrument>(std::make_unique<SilentInstrument>());
+  }
+  player_ = std::make_unique<Player>(*std::move(instrument));
+  return true;
+}
+
+void Transport::connectOutput() {
+  output_.reset();
+  framesWithoutPull_ = 0;
+  const std::string wanted = driver_.toStdString();
+  if (wanted != "silent") {
+    for (const std::string& driver : outputs_.drivers()) {
+      if (!wanted.empty() && driver != wanted) continue;
+      Result<std::unique_ptr<AudioOutput>> opened = outputs_.open(*player_, driver);
+      if (!opened) continue;
+      output_ = *std::move(opened);
+      return;
+    }
+  }
+  output_ = std::make_unique<SilentOutput>(*player_);
+  if (saidSilent_ || wanted == "silent") return;
+  saidSilent_ = true;
+  Q_EMIT said(wanted.empty() ? tr("No sound device was found: playing silently")
+                             : tr("%1 does not answer: playing silently").arg(driver_));
+}
+
+bool Transport::ready() {
+  if (!load()) return false;
+  if (output_ == nullptr) connectOutput();
+  return true;
+}
+
+const KitMap& Transport::map() const {
+  const Document& document = editing_.document();
+  return bank_.isEmpty() ? houseSounds() : document.kitMaps().orDefault(document.song().map);
+}
+
+SharedTake Transport::takeForRange() const {
+  const Document& document = editing_.document();
+  const bool whole = range_ == Range::kSection || range_ == Range::kSong;
+  if (heard_ == Heard{}) {
+    if (whole) return document.songTake();
+    const Result<SharedTake> take = Take::ofGroove(document.song(), document.grooveId());
+    return take ? *take : nullptr;
+  }
+  Song song = heardAs(document.song(), heard_);
+  const Result<SharedTake> take =
+      whole ? Take::ofSong(std::move(song)) : Take::ofGroove(std::move(song), document.grooveId());
+  return take ? *take : nullptr;
+}
+
+// Where the groove at hand begins in a take.
+Beat Transport::originOf(const Take& take) const {
+  const auto& blocks = take.score().blocks;
+  if (blocks.empty()) return 0;
+  if (range_ == Range::kSection || range_ == Range::kSong) {
+    const Document::Place place = editing_.document().place();
+    if (place.block && *place.block < blocks.size()) return blocks[*place.block].start;
+  }
+  return blocks.front().start;
+}
+
+std::optional<Span> Transport::loopSpan(const Take& take) const {
+  const Groove& groove = editing_.groove();
+  const auto& blocks = take.score().blocks;
+  if (blocks.empty()) return std::nullopt;
+  const Beat origin = originOf(take);
+  const auto span = [&](Beat from, Beat to) {
+    return Span{momentOf(take, from), momentOf(take, to)};
+  };
+  switch (range_) {
+    case Range::kGroove:
+      return span(origin, origin + groove.length());
+    case Range::kBar: {
+      const Beat bar = groove.meter.barLength();
+      const Beat start = Beat(static_cast<int>(std::floor((editing_.cursorAt().toDouble() + 1e-9) /
+                                                          bar.toDouble()))) *
+                         bar;
+      return span(origin + start, origin + start + bar);
+    }
+    case Range::kSelection: {
+      if (editing_.selection().size() < 2) return span(origin, origin + groove.length());
+      const Beat first = editing_.selection().begin()->at;
+      const Beat last = editing_.selection().rbegin()->at;
+      return span(origin + first,
+                  origin + std::min(groove.length(), last + slotLength(groove, last)));
+    }
+    case Range::kSection: {
+      const Document::Place place = editing_.document().place();
+      if (!place.block) return std::nullopt;
+      const std::uint32_t section = blocks[*place.block].section;
+      Beat from = take.score().length, to(0);
+      for (const Score::Block& b : blocks) {
+        if (b.section != section) continue;
+        from = std::min(from, b.start);
+        to = std::max(to, b.start + b.groove->length());
+      }
+      return span(from, to);
+    }
+    case Range::kSong:
+      break;
+  }
+  return Span{Moment(0), momentOf(take, take.score().length)};
+}
+
+Moment Transport::startMoment(const Take& take) const {
+  const Moment cursor = momentOf(take, originOf(take) + editing_.cursorAt());
+  const std::optional<Span> span = loopSpan(take);
+  if (range_ == Range::kSelection && span) return span->from;
+  return span && (cursor < span->from || cursor >= span->to) ? span->from : cursor;
+}
+
+void Transport::play() {
+  if (!ready()) return;
+  take_ = takeForRange();
+  if (take_ == nullptr) {
+    const auto& error = editing_.document().songError();
+    Q_EMIT said(error ? qs(error->line())
+                      : tr("The song is being laid out: play again in a moment"));
+    return;
+  }
+  from_ = startMoment(*take_);
+  lead_.clear();
+  if (countIn_ > 0) lead_ = countIn(take_->score(), map(), from_, countIn_, click_.levelDb);
+  playing_ = true;
+  remake();
+  send(true);
+  frames_.start();
+  look();
+  Q_EMIT changed();
+}
+
+void Transport::stop() {
+  if (!playing_) return;
+  playing_ = false;
+  programme_.reset();
+  send(false);
+  playhead_.reset();
+  Q_EMIT moved();
+  Q_EMIT changed();
+}
+
+// Another take, or other listening: a programme in place of the one that plays.
+void Transport::remake() {
+  if (!playing_) return;
+  if (const SharedTake take = takeForRange()) take_ = take;  // else until it is there: as before
+  std::optional<Span> loop;
+  if (loop_) {
+    loop = loopSpan(*take_);
+  } else if (const auto span = loopSpan(*take_); span && range_ != Range::kSong) {
+    loop = std::nullopt;
+  }
+  programme_ =
+      std::make_shared<const Programme>(programmeOf(*take_, map(), listening_, click_, loop));
+  send(false);
+}
+
+void Transport::send(bool anew) {
+  if (player_ == nullptr) return;
+  if (anew) ++starts_;
+  Wish wish;
+  wish.programme = programme_;
+  wish.start = starts_;
+  wish.from = from_;
+  wish.lead = lead_;
+  wish.rate = percent_ / 100;
+  wish.levelDb = levelDb_;
+  wish.tries = tries_;
+  wish.tried = tried_;
+  player_->wish(std::move(wish));
+}
+
+void Transport::songChanged() {
+  if (playing_) edits_.start();
+}
+
+void Transport::hear(const Hit& hit) {
+  if (!byEar_ || playing_ || !ready()) return;
+  const Kit& kit = *editing_.document().song().kit;
+  const KitMapRow* row = rowFor(map(), kit[hit.piece], hit.stroke, hit.open);
+  if (row == nullptr) return;
+  const MixSetting mix = bank_.isEmpty() ? houseMix(kit, hit.piece) : MixSetting{};
+  tried_ = {row->note, hit.velocity.value(), mix.levelDb, mix.pan};
+  ++tries_;
+  send(false);
+  Q_EMIT struck();
+}
+
+void Transport::look() {
+  if (!playing_) {
+    frames_.stop();
+    if (player_ != nullptr) player_->tidy();
+    return;
+  }
+  const std::int64_t pulled = player_->framesPulled();
+  framesWithoutPull_ = pulled == pulledBefore_ ? framesWithoutPull_ + 1 : 0;
+  pulledBefore_ = pulled;
+  if (framesWithoutPull_ > kDeadFrames && output_ != nullptr && !output_->silent()) {
+    Q_EMIT said(tr("The sound device %1 is gone: playing silently").arg(outputName()));
+    framesWithoutPull_ = 0;
+    output_ = std::make_unique<SilentOutput>(*player_);
+  }
+  const Player::State state = player_->state();
+  if (state.start != starts_) return;  // not begun yet
+  if (!state.playing) return stop();   // it came to its end
+  const Score& score = take_->score();
+  const Quarters now = score.tempo.quartersAt(toMilliseconds(state.position));
+  const Score::Block* block = score.blocks.empty() ? nullptr : &score.blocks.front();
+  for (const Score::Block& b : score.blocks) {
+    if (Quarters(b.start) <= now) block = &b;
+  }
+  if (block == nullptr) return;
+  playhead_ = Playhead{block->groove->id, now - Quarters(block->start), state.counting};
+  Q_EMIT moved();
+}
+
+// --- Settings ---
+
+void Transport::setRange(Range range) {
+  if (range == range_) return;
+  range_ = range;
+  // Another stretch: from its own start or the cursor.
+  if (playing_) play();
+  Q_EMIT changed();
+}
+
+void Transport::setLoops(bool loop) {
+  loop_ = loop;
+  remake();
+  Q_EMIT changed();
+}
+
+void Transport::setPercent(double percent) {
+  percent_ = std::clamp(percent, kSlowest, kFastest);
+  send(false);
+  Q_EMIT changed();
+}
+
+void Transport::setCountInBars(int bars) {
+  countIn_ = std::clamp(bars, 0, 2);
+  Q_EMIT changed();
+}
+
+void Transport::setLevelDb(double db) {
+  levelDb_ = std::clamp(db, kLevelMin, kLevelMax);
+  send(false);
+  Q_EMIT changed();
+}
+
+void Transport::setClick(ClickPlan click) {
+  click_ = click;
+  remake();
+  Q_EMIT changed();
+}
+
+void Transport::setListening(Listening listening) {
+  listening_ = std::move(listening);
+  remake();
+  Q_EMIT changed();
+}
+
+void Transport::setHeard(Heard heard) {
+  if (heard == heard_) return;
+  heard_ = heard;
+  remake();
+  Q_EMIT changed();
+}
+
+Status Transport::setBank(const QString& file) {
+  if (!file.isEmpty()) {
+    Result<std::unique_ptr<Instrument>> tried = FluidInstrument::load(files_, file.toStdString());
+    if (!tried) return tried.error();
+  }
+  const bool again = playing_;
+  stop();
+  output_.reset();
+  player_.reset();
+  bank_ = file;
+  if (again) play();
+  Q_EMIT changed();
+  return Done{};
+}
+
+void Transport::setDriver(const QString& driver) {
+  if (driver == driver_) return;
+  driver_ = driver;
+  saidSilent_ = false;
+  if (player_ != nullptr) connectOutput();
+  Q_EMIT changed();
+}
+
+QStringList Transport::drivers() const {
+  QStringList out;
+  for (const std::string& driver : outputs_.drivers()) out << qs(driver);
+  return out;
+}
+
+QString Transport::outputName() const {
+  return output_ == nullptr ? QString() : qs(output_->name());
+}
+
+float Transport::takePeak() {
+  return player_ == nullptr ? 0 : player_->takePeak();
+}
+
+void Transport::readSettings(const QSettings& settings) {
+  const auto number = [&](const char* key, double fallback) {
+    bool good = false;
+    const double value = settings.value(QLatin1String(key)).toDouble(&good);
+    return good && std::isfinite(value) ? value : fallback;
+  };
+  const auto whole = [&](const char* key, int fallback, int least, int most) {
+    return std::clamp(static_cast<int>(number(key, fallback)), least, most);
+  };
+  range_ = static_cast<Range>(whole("sound/range", 0, 0, 4));
+  loop_ = settings.value(QStringLiteral("sound/loop"), true).toBool();
+  countIn_ = whole("sound/count-in", 0, 0, 2);
+  levelDb_ = std::clamp(number("sound/level", kLevelFirst), kLevelMin, kLevelMax);
+  click_.unit = static_cast<ClickUnit>(whole("sound/click", 0, 0, 4));
+  click_.subdivideBelowBpm = std::clamp(number("sound/subdivide-below", 0), 0.0, kBpmMax);
+  click_.barsOn = whole("sound/click-bars-on", 1, 1, 16);
+  click_.barsOff = whole("sound/click-bars-off", 0, 0, 16);
+  click_.accentOne = settings.value(QStringLiteral("sound/click-accent"), true).toBool();
+  click_.levelDb = std::clamp(number("sound/click-level", -6), -40.0, 6.0);
+  byEar_ = settings.value(QStringLiteral("sound/by-ear"), true).toBool();
+  bank_ = settings.value(QStringLiteral("sound/bank")).toString();
+  driver_ = settings.value(QStringLiteral("sound/driver")).toString();
+  Q_EMIT changed();
+}
+
+void Transport::writeSettings(QSettings& settings) const {
+  settings.setValue(QStringLiteral("sound/range"), static_cast<int>(range_));
+  settings.setValue(QStringLiteral("sound/loop"), loop_);
+  settings.setValue(QStringLiteral("sound/count-in"), countIn_);
+  settings.setValue(QStringLiteral("sound/level"), levelDb_);
+  settings.setValue(QStringLiteral("sound/click"), static_cast<int>(click_.unit));
+  settings.setValue(QStringLiteral("sound/subdivide-below"), click_.subdivideBelowBpm);
+  settings.setValue(QStringLiteral("sound/click-bars-on"), click_.barsOn);
+  settings.setValue(QStringLiteral("sound/click-bars-off"), click_.barsOff);
+  settings.setValue(QStringLiteral("sound/click-accent"), click_.accentOne);
+  settings.setValue(QStringLiteral("sound/click-level"), click_.levelDb);
+  settings.setValue(QStringLiteral("sound/by-ear"), byEar_);
+  settings.setValue(QStringLiteral("sound/bank"), bank_);
+  settings.setValue(QStringLiteral("sound/driver"), driver_);
+}
+
+}  // namespace uneven

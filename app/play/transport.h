@@ -1,0 +1,144 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Playing what is edited: where from, round what, how fast, and who is listened to.
+//
+// Nothing of sound is loaded before the first time it is asked for. Each edit makes a new programme
+// of the take that everything else shows, heard from the next stroke on. Without a device the
+// transport runs silently on the machine's clock, and says so once.
+#pragma once
+
+#include <QObject>
+#include <QTimer>
+#include <functional>
+#include <memory>
+#include <optional>
+
+#include "app/edit/editing.h"
+#include "app/play/heard.h"
+#include "core/time/quarters.h"
+#include "sound/play/audio_output.h"
+
+class QSettings;
+
+namespace uneven {
+
+// Makes the output that is wanted ("": whatever there is); tests bring their own.
+struct Outputs {
+  virtual ~Outputs() = default;
+  virtual std::vector<std::string> drivers() = 0;
+  virtual Result<std::unique_ptr<AudioOutput>> open(Player& player, const std::string& driver) = 0;
+};
+// The machine's.
+Outputs& deviceOutputs();
+
+class Transport : public QObject {
+  Q_OBJECT
+ public:
+  // What is played round, or through.
+  enum class Range { kGroove, kBar, kSelection, kSection, kSong };
+  static constexpr double kSlowest = 25, kFastest = 150;  // % of the song's tempo
+  static constexpr double kLevelMin = -60, kLevelMax = 0, kLevelFirst = -18;  // dB
+
+  Transport(Editing& editing, FileSystem& files, Outputs& outputs, QObject* parent = nullptr);
+  ~Transport() override;
+
+  bool playing() const { return playing_; }
+  void toggle() { playing_ ? stop() : play(); }
+  void play();
+  void stop();
+
+  Range range() const { return range_; }
+  void setRange(Range range);
+  bool loops() const { return loop_; }
+  void setLoops(bool loop);
+  double percent() const { return percent_; }
+  void setPercent(double percent);
+  int countInBars() const { return countIn_; }
+  void setCountInBars(int bars);
+  double levelDb() const { return levelDb_; }
+  void setLevelDb(double db);
+  const ClickPlan& click() const { return click_; }
+  void setClick(ClickPlan click);
+  const Listening& listening() const { return listening_; }
+  void setListening(Listening listening);
+  const Heard& heard() const { return heard_; }
+  void setHeard(Heard heard);
+  bool byEar() const { return byEar_; }
+  void setByEar(bool on) { byEar_ = on; }
+  // The sound bank's file; empty: the house kit. Errors leave the one that is.
+  Status setBank(const QString& file);
+  const QString& bank() const { return bank_; }
+  // The driver that is wanted; empty: whatever there is.
+  void setDriver(const QString& driver);
+  const QString& driver() const { return driver_; }
+  QStringList drivers() const;
+  // Where the sound goes now: "pulseaudio", or "silent"; empty before it was first asked for.
+  QString outputName() const;
+
+  // Where the song is heard, for what is shown: a place in a groove.
+  struct Playhead {
+    std::string groove;
+    Quarters at;            // from the groove's start
+    bool counting = false;  // in the count-in, before it begins
+  };
+  const std::optional<Playhead>& playhead() const { return playhead_; }
+  // The highest peak since it was last asked, 0..1 and beyond.
+  float takePeak();
+  // One stroke at once: strike by ear.
+  void hear(const Hit& hit);
+
+  void readSettings(const QSettings& settings);
+  void writeSettings(QSettings& settings) const;
+
+ Q_SIGNALS:
+  void changed();  // playing or a setting
+  void moved();    // the playhead
+  void struck();   // a single stroke
+  void said(const QString& what);
+
+ private:
+  bool ready();  // with an instrument and an output
+  bool load();
+  void connectOutput();
+  void songChanged();
+  void remake();
+  void send(bool anew);
+  void look();  // where it is by now
+  SharedTake takeForRange() const;
+  std::optional<Span> loopSpan(const Take& take) const;
+  Moment startMoment(const Take& take) const;
+  Beat originOf(const Take& take) const;
+  const KitMap& map() const;
+
+  Editing& editing_;
+  FileSystem& files_;
+  Outputs& outputs_;
+  std::unique_ptr<Player> player_;
+  std::unique_ptr<AudioOutput> output_;  // after the player: it pulls from it
+  QTimer frames_;
+  QTimer edits_;  // many edits between two frames make one programme
+
+  bool playing_ = false;
+  Range range_ = Range::kGroove;
+  bool loop_ = true;
+  double percent_ = 100;
+  int countIn_ = 0;
+  double levelDb_ = kLevelFirst;
+  ClickPlan click_;
+  Listening listening_;
+  Heard heard_;
+  bool byEar_ = true;
+  QString bank_, driver_;
+
+  SharedTake take_;  // that plays
+  std::shared_ptr<const Programme> programme_;
+  std::vector<SoundEvent> lead_;
+  Moment from_{0};
+  std::uint64_t starts_ = 0, tries_ = 0;
+  StrikeSound tried_;
+  std::optional<Playhead> playhead_;
+  std::int64_t pulledBefore_ = 0;
+  int framesWithoutPull_ = 0;
+  bool saidSilent_ = false;
+};
+
+}  // namespace uneven

@@ -1,0 +1,311 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Playing in the real window: keys, button, playhead, card; pulled by hand, so that time is ours.
+#include <QApplication>
+#include <QCheckBox>
+#include <QLabel>
+#include <QSignalSpy>
+#include <QTest>
+
+#include "app/controls/choice_field.h"
+#include "app/frame/sound_card.h"
+#include "app/frame/transport_block.h"
+#include "app/stage/bar_view.h"
+#include "tests/app/window_fixture.h"
+#include "tests/support/process.h"
+
+namespace uneven::testing {
+namespace {
+
+constexpr double kHeard = 1e-4, kUnheard = 1e-5;  // at the level it starts with
+
+class TransportTest : public WindowTest {
+ protected:
+  TransportTest() {
+    outputs.device = true;
+    openDemo();
+    lanes().setFocus();
+  }
+  Transport& transport() { return window->transport(); }
+  HandOutput& device() {
+    EXPECT_NE(outputs.output, nullptr);
+    return *outputs.output;
+  }
+  // Seconds go by on the device's clock, and the window looks.
+  double play(double seconds) {
+    const double loud = device().pull(static_cast<int>(seconds * kSoundRate));
+    if (transport().playing()) QSignalSpy(&transport(), &Transport::moved).wait(1'000);
+    return loud;
+  }
+  double playheadAt() {
+    const auto& playhead = transport().playhead();
+    EXPECT_TRUE(playhead);
+    return playhead ? playhead->at.value() : -1;
+  }
+  QCheckBox& box(const char* name) { return child<QCheckBox>(name); }
+  SoundCard& card() {
+    press(Qt::Key_F9);
+    QApplication::processEvents();
+    return child<SoundCard>("sound-card");
+  }
+};
+
+TEST_F(TransportTest, SpacePlaysAndStopsInEveryStage) {
+  for (const char* id : {"strike", "open", "lean", "deliver"}) {
+    window->showStage(QString::fromLatin1(id));
+    QTest::keyClick(QApplication::focusWidget(), Qt::Key_Space);
+    EXPECT_TRUE(transport().playing()) << id;
+    EXPECT_GT(play(0.4), kHeard) << id;
+    BarView* view = window->stage(QString::fromLatin1(id)).findChild<BarView*>();
+    // 92 quarters a minute: after 0.4 s it is at 0.61.
+    if (view != nullptr) {
+      ASSERT_TRUE(view->playhead()) << id;
+      EXPECT_NEAR(view->playhead()->value(), 0.4 * 92 / 60, 0.01) << id;
+    }
+    QTest::keyClick(QApplication::focusWidget(), Qt::Key_Space);
+    EXPECT_FALSE(transport().playing()) << id;
+    (void)play(0.1);
+    EXPECT_EQ(play(0.1), 0) << "all notes off";
+    EXPECT_FALSE(view != nullptr && view->playhead()) << id;
+  }
+}
+
+TEST_F(TransportTest, TypingASpaceStaysTypingAndEnterPutsHits) {
+  auto& title = child<QLineEdit>("title");
+  title.setFocus();
+  QTest::keyClicks(&title, " x");
+  EXPECT_FALSE(transport().playing());
+  EXPECT_TRUE(title.text().contains(QStringLiteral(" x")) || title.text() == QStringLiteral(" x"));
+  lanes().setFocus();
+  window->editing().moveCursor(Beat(1, 4), piece::kKick);
+  press(Qt::Key_Return);
+  EXPECT_TRUE(hasHit(Beat(1, 4), piece::kKick));
+}
+
+TEST_F(TransportTest, TheButtonTellsWhatItDoes) {
+  auto& button = child<PlayButton>("play");
+  EXPECT_EQ(button.accessibleName(), QStringLiteral("Play"));
+  QTest::mouseClick(&button, Qt::LeftButton);
+  EXPECT_TRUE(transport().playing());
+  EXPECT_EQ(button.accessibleName(), QStringLiteral("Stop"));
+  EXPECT_EQ(window->transport().outputName(), QStringLiteral("by hand"));
+}
+
+TEST_F(TransportTest, EachRangeGoesRoundItsOwn) {
+  window->editing().moveCursor(Beat(5), piece::kHat);  // bar 2, on 2
+  choose(child<ChoiceField>("range"), QStringLiteral("Bar"));
+  transport().play();
+  (void)play(0.3);
+  EXPECT_NEAR(playheadAt(), 5 + 0.3 * 92 / 60, 0.02);
+  // Four quarters last 2.609 s.
+  (void)play(2.6);
+  EXPECT_GE(playheadAt(), 4);
+  EXPECT_LT(playheadAt(), 8);
+  EXPECT_NEAR(playheadAt(), 5 + 2.9 * 92 / 60 - 4, 0.02);
+
+  window->editing().select({{Beat(2), piece::kHat}, {Beat(5, 2), piece::kHat}});
+  transport().setRange(Transport::Range::kSelection);
+  (void)play(0.1);
+  EXPECT_NEAR(playheadAt(), 2 + 0.1 * 92 / 60, 0.02);
+  for (int i = 0; i < 8; ++i) {
+    (void)play(0.13);
+    EXPECT_GE(playheadAt(), 1.99);
+    EXPECT_LT(playheadAt(), 2.76);
+  }
+}
+
+TEST_F(TransportTest, TheSongEndsWhereItEnds) {
+  transport().setLoops(false);
+  transport().setRange(Transport::Range::kSong);
+  window->document().chooseGroove(song().arrangement.back().groove);
+  window->editing().moveCursor(Beat(0), piece::kHat);
+  transport().play();
+  for (int i = 0; i < 60 && transport().playing(); ++i) (void)play(1);
+  EXPECT_FALSE(transport().playing());
+  EXPECT_FALSE(transport().playhead());
+}
+
+TEST_F(TransportTest, AnEditIsHeardFromTheNextStrokeOn) {
+  transport().play();
+  EXPECT_GT(play(1), kHeard);
+  press(Qt::Key_A, Qt::ControlModifier);
+  press(Qt::Key_Delete);
+  ASSERT_TRUE(groove().hits.empty());
+  (void)play(2);  // the crash rings out
+  EXPECT_LT(play(0.5), kUnheard);
+  window->document().undo();
+  QApplication::processEvents();
+  EXPECT_GT(play(0.5), kHeard);
+  EXPECT_TRUE(transport().playing());
+}
+
+TEST_F(TransportTest, SlowerKeepsTheSong) {
+  const Song before = song();
+  press(Qt::Key_Down, Qt::ControlModifier | Qt::ShiftModifier);
+  EXPECT_EQ(transport().percent(), 95);
+  transport().setPercent(50);
+  transport().play();
+  (void)play(1);
+  EXPECT_NEAR(playheadAt(), 0.5 * 92 / 60, 0.01);
+  EXPECT_TRUE(song() == before);
+  transport().setPercent(10);
+  EXPECT_EQ(transport().percent(), Transport::kSlowest);
+}
+
+TEST_F(TransportTest, AHeldKeyIsHeardUntilItIsLetGo) {
+  QTest::keyPress(&lanes(), Qt::Key_F5);
+  EXPECT_TRUE(transport().heard().straight);
+  QTest::keyRelease(&lanes(), Qt::Key_F5);
+  EXPECT_FALSE(transport().heard().straight);
+  QTest::keyPress(&lanes(), Qt::Key_F8, Qt::ShiftModifier);
+  EXPECT_EQ(transport().listening().only, Role::kGhost);
+  QTest::keyRelease(&lanes(), Qt::Key_F8);
+  EXPECT_FALSE(transport().listening().only);
+}
+
+TEST_F(TransportTest, HeardStraightIsStraight) {
+  Heard heard;
+  heard.straight = heard.noDrift = heard.noDisplacement = true;
+  const Result<SharedTake> take = Take::ofSong(heardAs(song(), heard));
+  ASSERT_TRUE(take);
+  for (const Stroke& s : (*take)->strokes()) {
+    if (s.part != 0) continue;
+    const Score::Block& block = (*take)->score().blocks[s.block];
+    if ((*take)->score().feels[block.feel].swing.written == Written::kTriplet) continue;
+    const Moment written =
+        toMoment((*take)->score().tempo.msAt(block.start + block.groove->hits[s.hit].at));
+    EXPECT_NEAR(static_cast<double>((s.time - written).count()), 0, 2) << s.bar;
+  }
+}
+
+TEST_F(TransportTest, TheCardSolosAndMutes) {
+  card();
+  transport().play();
+  QTest::mouseClick(&box("muted-Hat"), Qt::LeftButton, {}, QPoint(6, 6));
+  QTest::mouseClick(&box("muted-Snare"), Qt::LeftButton, {}, QPoint(6, 6));
+  QTest::mouseClick(&box("muted-Kick"), Qt::LeftButton, {}, QPoint(6, 6));
+  EXPECT_EQ(transport().listening().muted.size(), 3U);
+  (void)play(2);
+  EXPECT_LT(play(1), kUnheard) << "nobody is heard";
+  QTest::mouseClick(&box("muted-Kick"), Qt::LeftButton, {}, QPoint(6, 6));
+  EXPECT_GT(play(3), kHeard);
+  press(Qt::Key_Escape);
+}
+
+TEST_F(TransportTest, TheClickIsHeardWithoutAnyStroke) {
+  window->editing().selectAll();
+  press(Qt::Key_Delete);
+  transport().play();
+  EXPECT_EQ(play(1), 0);
+  card();
+  choose(child<ChoiceField>("click-unit"), QStringLiteral("Quarters"));
+  EXPECT_GT(play(1), kHeard);
+}
+
+TEST_F(TransportTest, ACountInComesBeforeThePlayhead) {
+  transport().setCountInBars(1);
+  transport().play();
+  EXPECT_GT(play(0.5), kHeard);
+  ASSERT_TRUE(transport().playhead());
+  EXPECT_TRUE(transport().playhead()->counting);
+  EXPECT_FALSE(lanes().playhead());
+  (void)play(2.2);  // a bar lasts 2.609 s
+  EXPECT_FALSE(transport().playhead()->counting);
+  EXPECT_NEAR(playheadAt(), 0.091 * 92 / 60, 0.01);
+  EXPECT_TRUE(lanes().playhead());
+}
+
+TEST_F(TransportTest, TheMeterRisesAndFalls) {
+  auto& meter = child<LevelMeter>("meter");
+  transport().play();
+  (void)play(1);
+  EXPECT_GT(meter.shownDb(), -40);
+  EXPECT_LT(meter.heldDb(), -6) << "it starts low";
+  EXPECT_GE(meter.heldDb(), meter.shownDb());
+}
+
+TEST_F(TransportTest, StrokesSoundAsTheyArePut) {
+  transport().setByEar(true);
+  window->editing().moveCursor(Beat(1, 2), piece::kKick);
+  press(Qt::Key_Return);
+  EXPECT_GT(play(0.2), kHeard) << "put";
+  EXPECT_FALSE(transport().playing());
+  (void)play(2);
+  EXPECT_EQ(play(0.1), 0);
+  press(Qt::Key_Left);  // to an empty place
+  EXPECT_EQ(play(0.1), 0);
+  press(Qt::Key_Right);
+  EXPECT_GT(play(0.2), kHeard) << "chosen";
+  (void)play(2);
+  press(Qt::Key_Period);
+  EXPECT_GT(play(0.2), kHeard) << "nudged";
+  (void)play(2);
+  transport().setByEar(false);
+  press(Qt::Key_Period);
+  EXPECT_EQ(play(0.2), 0);
+}
+
+TEST_F(TransportTest, ADeviceThatVanishesIsSaidAndSurvived) {
+  transport().play();
+  (void)play(0.1);
+  for (int i = 0; i < 40 && outputs.output != nullptr; ++i) QTest::qWait(100);  // nobody pulls
+  EXPECT_EQ(outputs.output, nullptr);
+  EXPECT_EQ(transport().outputName(), QStringLiteral("silent"));
+  EXPECT_NE(status().indexOf(QStringLiteral("is gone")), -1) << status().toStdString();
+  EXPECT_TRUE(transport().playing());
+  const double before = playheadAt();
+  QTest::qWait(200);
+  EXPECT_NE(playheadAt(), before) << "it goes on, silently";
+}
+
+TEST_F(TransportTest, WithoutADeviceItPlaysSilentlyAndSaysSo) {
+  outputs.device = false;
+  press(Qt::Key_Space);
+  EXPECT_NE(status().indexOf(QStringLiteral("No sound device")), -1);
+  QTest::qWait(300);
+  EXPECT_GT(playheadAt(), 0.2);
+  EXPECT_LT(playheadAt(), 1.5);
+}
+
+TEST_F(TransportTest, ABadBankIsRefusedAndTheHouseKitStays) {
+  const std::string bad = folder.file("bad.sf2");
+  writeText(bad, "RIFF\x10\0\0\0sfbkLIST");
+  const Status set = transport().setBank(QString::fromStdString(bad));
+  ASSERT_FALSE(set);
+  EXPECT_TRUE(transport().bank().isEmpty());
+  transport().play();
+  EXPECT_GT(play(0.5), kHeard);
+}
+
+TEST_F(TransportTest, CautionIsSaidOnceAndSettingsAreKept) {
+  settings->setValue(QStringLiteral("sound/cautioned"), false);
+  press(Qt::Key_Space);
+  QWidget* notice = nullptr;
+  for (QLabel* label : window->findChildren<QLabel*>()) {
+    if (label->text().contains(QStringLiteral("harms hearing")) && label->isVisible())
+      notice = label;
+  }
+  EXPECT_NE(notice, nullptr);
+  EXPECT_TRUE(settings->value(QStringLiteral("sound/cautioned")).toBool());
+  transport().setLevelDb(-30);
+  transport().setCountInBars(2);
+  transport().setRange(Transport::Range::kBar);
+  window->close();
+  const auto again = makeWindow();
+  EXPECT_EQ(again->transport().levelDb(), -30);
+  EXPECT_EQ(again->transport().countInBars(), 2);
+  EXPECT_EQ(again->transport().range(), Transport::Range::kBar);
+  EXPECT_TRUE(again->transport().outputName().isEmpty()) << "nothing of sound is loaded unasked";
+}
+
+TEST_F(TransportTest, AnotherStageTakesThePlayheadOver) {
+  transport().play();
+  (void)play(0.5);
+  showStage("lean");
+  (void)play(0.1);
+  const auto view = window->stage(QStringLiteral("lean")).findChild<BarView*>();
+  ASSERT_TRUE(view->playhead());
+  EXPECT_NEAR(view->playhead()->value(), 0.6 * 92 / 60, 0.01);
+}
+
+}  // namespace
+}  // namespace uneven::testing
