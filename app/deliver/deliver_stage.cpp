@@ -25,18 +25,20 @@
 #include "app/controls/number_field.h"
 #include "app/controls/prompts.h"
 #include "app/controls/theme.h"
+#include "app/deliver/audio_form.h"
 #include "app/deliver/event_list.h"
 #include "app/deliver/midi_tile.h"
 #include "core/io/atomic_save.h"
 #include "core/midi/smf.h"
 
 namespace uneven {
-DeliverStage::DeliverStage(Document& document, FileSystem& files, Prompts& prompts, QWidget* parent)
+DeliverStage::DeliverStage(Document& document, FileSystem& files, Prompts& prompts,
+                           Transport& transport, QWidget* parent)
     : Stage(parent), document_(document), files_(files), prompts_(prompts) {
   auto* layout = new QHBoxLayout(this);
   layout->setContentsMargins(20, 18, 20, 14);
   layout->setSpacing(28);
-  layout->addWidget(form());
+  layout->addWidget(form(transport));
   auto* right = new QVBoxLayout;
   right->setSpacing(8);
   listTitle_ = strongLabel({}, 16, this);
@@ -81,7 +83,7 @@ void DeliverStage::addRow(QGridLayout* grid, const QString& name, QWidget* field
   grid->addWidget(field, row, 1);
 }
 
-QWidget* DeliverStage::form() {
+QWidget* DeliverStage::form(Transport& transport) {
   auto* side = new QWidget(this);
   side->setFixedWidth(320);
   auto* down = new QVBoxLayout(side);
@@ -146,7 +148,14 @@ QWidget* DeliverStage::form() {
   notices_->setObjectName(QStringLiteral("notices"));
   notices_->setWordWrap(true);
   down->addWidget(notices_);
+  down->addSpacing(6);
+  audio_ = new AudioForm(
+      document_, files_, prompts_, transport,
+      [this] { return static_cast<int>(leadIn_->value().value_or(0)); }, side);
+  down->addWidget(audio_);
   down->addStretch(1);
+  connect(audio_, &AudioForm::said, this, &DeliverStage::said);
+  connect(audio_, &AudioForm::failed, this, &DeliverStage::failed);
 
   const auto again = [this] { this->again(); };
   for (NumberField* field : {ppq_, leadIn_}) {

@@ -19,21 +19,25 @@ class QTableView;
 namespace uneven {
 
 class ActionButton;
+class AudioForm;
 class ChoiceField;
 class EventList;
 class MidiTile;
 class NumberField;
 class Prompts;
+class Transport;
 
 class DeliverStage : public Stage {
   Q_OBJECT
  public:
-  DeliverStage(Document& document, FileSystem& files, Prompts& prompts, QWidget* parent = nullptr);
+  DeliverStage(Document& document, FileSystem& files, Prompts& prompts, Transport& transport,
+               QWidget* parent = nullptr);
 
   // Renders to `path` with the options shown. False, with failed(), when it could not.
   bool writeTo(const QString& path);
   void write();  // asks where
   MidiTile& tile() { return *tile_; }
+  AudioForm& audio() { return *audio_; }
   bool copy() override;  // the list of notes
 
  Q_SIGNALS:
@@ -55,7 +59,7 @@ class DeliverStage : public Stage {
   static std::shared_ptr<const Made> make(const SharedTake& take, const KitMap& map,
                                           const RenderOptions& options, std::uint64_t wanted);
 
-  QWidget* form();
+  QWidget* form(Transport& transport);
   void addRow(QGridLayout* grid, const QString& name, QWidget* field, const QString& tip);
   void fillMaps();
   void chooseMap(int index);
@@ -84,6 +88,7 @@ class DeliverStage : public Stage {
   EventList* list_ = nullptr;
   QLabel* listTitle_ = nullptr;
   MidiTile* tile_ = nullptr;
+  AudioForm* audio_ = nullptr;
   QTemporaryDir temporary_;
   std::shared_ptr<const Made> made_;
   bool fresh() const { return made_ != nullptr && made_->wanted == wanted_; }

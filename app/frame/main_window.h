@@ -72,7 +72,7 @@ class MainWindow : public QMainWindow, private StageDoor {
   void resizeEvent(QResizeEvent* event) override;
 
  private:
-  Workplace workplace() override { return {*editing_, files_, prompts_}; }
+  Workplace workplace() override { return {*editing_, files_, prompts_, *transport_}; }
   void buildBody(const Surroundings& surroundings);
   void listActions();
   void listFileActions();

@@ -21,6 +21,7 @@ class QSettings;
 namespace uneven {
 
 class Prompts;
+class Transport;
 
 class Stage : public QWidget {
   Q_OBJECT
@@ -45,6 +46,7 @@ struct Workplace {
   Editing& editing;
   FileSystem& files;
   Prompts& prompts;
+  Transport& transport;
 };
 
 // Takes pictures of a stage with the demo song open.

@@ -13,6 +13,7 @@
 #include <QTimer>
 #include <QUrl>
 
+#include "app/deliver/audio_form.h"
 #include "app/deliver/midi_tile.h"
 #include "app/edit/editing.h"
 #include "core/midi/smf.h"
@@ -176,6 +177,58 @@ TEST_F(Deliver, RenderingIsCancelledAndTheWritingThatWaitsForIt) {
   EXPECT_FALSE(files.read(path("never.mid").toStdString()));
   EXPECT_TRUE(status().contains("cancelled")) << status().toStdString();
   ASSERT_TRUE(stage.writeTo(path("long.mid"))) << "and it can be written after that";
+}
+
+TEST_F(Deliver, AudioIsTheCommandLines) {
+  openDemo();
+  showDeliver();
+  choose(child<QComboBox>("audio-rate"), "44.1 kHz");
+  choose(child<QComboBox>("audio-bits"), "16 bits");
+  choose(child<QComboBox>("audio-stems"), "and one for each limb");
+  prompts.save = path("song.flac");
+  QTest::mouseClick(&child<QPushButton>("write-audio"), Qt::LeftButton);
+  auto& form = *window->findChild<AudioForm*>();
+  EXPECT_TRUE(child<QPushButton>("cancel-audio").isVisible()) << "it shows that it is at work";
+  ASSERT_TRUE(QTest::qWaitFor([&] { return !form.writing(); }, 60'000));
+  QApplication::processEvents();
+  EXPECT_FALSE(child<QPushButton>("cancel-audio").isVisible());
+  EXPECT_TRUE(child<QLabel>("audio-written").text().contains("dBFS"));
+  const auto other = runProcess(
+      {USTICK_PROGRAM, "render", SOURCE_DIR "/data/demo/lock-gate-nine.ustick", "-o",
+       path("cli.flac").toStdString(), "--rate", "44100", "--bits", "16", "--stems", "limb"});
+  ASSERT_EQ(other.exitCode, 0) << other.err;
+  EXPECT_EQ(readText(path("song.flac").toStdString()), readText(path("cli.flac").toStdString()));
+  EXPECT_EQ(readText(path("song-left-foot.flac").toStdString()),
+            readText(path("cli-left-foot.flac").toStdString()));
+}
+
+TEST_F(Deliver, AudioCanBeGivenUpAndLeavesNothing) {
+  openDemo();
+  showDeliver();
+  choose(child<QComboBox>("audio-stems"), "and one for each piece");
+  auto& form = *window->findChild<AudioForm*>();
+  form.writeTo(path("never.wav"));
+  QTest::mouseClick(&child<QPushButton>("cancel-audio"), Qt::LeftButton);
+  ASSERT_TRUE(QTest::qWaitFor([&] { return !form.writing(); }, 60'000));
+  QApplication::processEvents();
+  EXPECT_TRUE(child<QLabel>("audio-written").text().contains("Given up"));
+  EXPECT_FALSE(files.read(path("never.wav").toStdString()));
+}
+
+TEST_F(Deliver, AudioThatCannotBeIsSaid) {
+  openDemo();
+  showDeliver();
+  choose(child<QComboBox>("audio-bits"), "float (WAV)");
+  auto& form = *window->findChild<AudioForm*>();
+  form.writeTo(path("x.flac"));
+  ASSERT_TRUE(QTest::qWaitFor([&] { return !form.writing(); }, 60'000));
+  QApplication::processEvents();
+  EXPECT_TRUE(status().contains("FLAC has 16 or 24 bits")) << status().toStdString();
+  files.full = true;
+  form.writeTo(path("x.wav"));
+  ASSERT_TRUE(QTest::qWaitFor([&] { return !form.writing(); }, 60'000));
+  QApplication::processEvents();
+  EXPECT_TRUE(status().contains("no space left")) << status().toStdString();
 }
 
 }  // namespace

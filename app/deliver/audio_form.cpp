@@ -1,0 +1,188 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Audio files from Deliver.
+#include "app/deliver/audio_form.h"
+
+#include <QCheckBox>
+#include <QDir>
+#include <QFileInfo>
+#include <QGridLayout>
+#include <QLabel>
+#include <QProgressBar>
+#include <QTimer>
+#include <QVBoxLayout>
+#include <QtConcurrent/QtConcurrentRun>
+
+#include "app/controls/action_button.h"
+#include "app/controls/choice_field.h"
+#include "app/controls/labels.h"
+#include "app/controls/prompts.h"
+#include "app/play/transport.h"
+#include "core/io/atomic_save.h"
+
+namespace uneven {
+
+AudioForm::AudioForm(Document& document, FileSystem& files, Prompts& prompts, Transport& transport,
+                     std::function<int()> leadIn, QWidget* parent)
+    : QWidget(parent),
+      document_(document),
+      files_(files),
+      prompts_(prompts),
+      transport_(transport),
+      leadIn_(std::move(leadIn)),
+      rate_(new ChoiceField(Qt::AlignRight, this)),
+      bits_(new ChoiceField(Qt::AlignRight, this)),
+      stems_(new ChoiceField(Qt::AlignRight, this)),
+      click_(new QCheckBox(tr("the click as a file of its own"), this)),
+      write_(new ActionButton(tr("Write audio…"), ActionButton::Tone::kQuiet, this)),
+      busy_(new QWidget(this)),
+      bar_(new QProgressBar(busy_)),
+      written_(quietLabel({}, this)) {
+  auto* down = new QVBoxLayout(this);
+  down->setContentsMargins(0, 0, 0, 0);
+  down->setSpacing(12);
+  down->addWidget(strongLabel(tr("Audio files"), 16, this));
+  auto* grid = new QGridLayout;
+  grid->setColumnStretch(1, 1);
+  grid->setVerticalSpacing(6);
+  for (const int rate : kAudioRates) {
+    rate_->addItem(tr("%1 kHz").arg(rate / 1000.0), rate);
+  }
+  rate_->setCurrentIndex(rate_->findData(kSoundRate));
+  rate_->setObjectName(QStringLiteral("audio-rate"));
+  addRow(grid, tr("Rate"), rate_, tr("Samples a second"));
+  bits_->addItem(tr("16 bits"), static_cast<int>(AudioBits::k16));
+  bits_->addItem(tr("24 bits"), static_cast<int>(AudioBits::k24));
+  bits_->addItem(tr("float (WAV)"), static_cast<int>(AudioBits::kFloat));
+  bits_->setCurrentIndex(1);
+  bits_->setObjectName(QStringLiteral("audio-bits"));
+  addRow(grid, tr("Bits"), bits_, tr("Of each sample; 16 and 24 are dithered"));
+  stems_->addItem(tr("the mix"), static_cast<int>(Stems::kNone));
+  stems_->addItem(tr("and one for each piece"), static_cast<int>(Stems::kPieces));
+  stems_->addItem(tr("and one for each limb"), static_cast<int>(Stems::kLimbs));
+  stems_->setObjectName(QStringLiteral("audio-stems"));
+  addRow(grid, tr("Files"), stems_,
+         tr("Parts are as long as the mix, have its gain, and add up to it"));
+  click_->setObjectName(QStringLiteral("audio-click"));
+  addRow(grid, tr("Click"), click_, tr("Quarters, as long as the mix"));
+  down->addLayout(grid);
+  write_->setObjectName(QStringLiteral("write-audio"));
+  write_->setToolTip(
+      tr("WAV or FLAC, by the file's ending; strokes begin on their sample (Ctrl+Alt+E)"));
+  down->addWidget(write_);
+  auto* busyRow = new QHBoxLayout(busy_);
+  busyRow->setContentsMargins(0, 0, 0, 0);
+  bar_->setRange(0, 1000);
+  bar_->setTextVisible(false);
+  auto* stop = new ActionButton(tr("Cancel"), ActionButton::Tone::kQuiet, busy_);
+  stop->setObjectName(QStringLiteral("cancel-audio"));
+  stop->setToolTip(tr("Leaves the rendering; nothing is written"));
+  busyRow->addWidget(bar_, 1);
+  busyRow->addWidget(stop);
+  busy_->hide();
+  down->addWidget(busy_);
+  written_->setObjectName(QStringLiteral("audio-written"));
+  written_->setWordWrap(true);
+  written_->setTextFormat(Qt::PlainText);
+  written_->setTextInteractionFlags(Qt::TextSelectableByMouse);
+  down->addWidget(written_);
+  connect(write_, &QPushButton::clicked, this, &AudioForm::write);
+  connect(stop, &QPushButton::clicked, this, [this] {
+    if (work_ != nullptr) work_->givenUp = true;
+  });
+  connect(&worker_, &QFutureWatcherBase::finished, this, &AudioForm::finished);
+  auto* look = new QTimer(this);
+  look->setInterval(50);
+  connect(look, &QTimer::timeout, this, [this] {
+    if (work_ != nullptr) bar_->setValue(static_cast<int>(1000 * work_->done));
+  });
+  look->start();
+}
+
+AudioForm::~AudioForm() {
+  if (work_ != nullptr) work_->givenUp = true;
+  worker_.waitForFinished();
+}
+
+void AudioForm::addRow(QGridLayout* grid, const QString& name, QWidget* field, const QString& tip) {
+  const int row = grid->count() == 0 ? 0 : grid->rowCount();
+  field->setToolTip(tip);
+  field->setMinimumHeight(26);
+  grid->addWidget(fieldLabel(name, field, this), row, 0);
+  grid->addWidget(field, row, 1);
+}
+
+AudioCall AudioForm::call(const QString& path) const {
+  AudioCall call;
+  call.out = path.toStdString();
+  call.bank = transport_.bank().toStdString();
+  call.format.kind = path.endsWith(QStringLiteral(".flac"), Qt::CaseInsensitive) ? AudioKind::kFlac
+                                                                                 : AudioKind::kWav;
+  call.format.bits = static_cast<AudioBits>(bits_->currentData().toInt());
+  call.format.rate = rate_->currentData().toInt();
+  call.stems = static_cast<Stems>(stems_->currentData().toInt());
+  call.click = click_->isChecked();
+  call.leadInBars = leadIn_();
+  return call;
+}
+
+void AudioForm::write() {
+  const QString folder =
+      document_.path().isEmpty() ? QDir::homePath() : QFileInfo(document_.path()).absolutePath();
+  QString name = qs(document_.song().title).trimmed().replace(QLatin1Char('/'), QLatin1Char('-'));
+  if (name.isEmpty()) name = tr("Untitled");
+  QString path = prompts_.fileToSave(this, tr("Write audio"),
+                                     folder + QLatin1Char('/') + name + QStringLiteral(".wav"),
+                                     tr("Audio files (*.wav *.flac)"));
+  if (path.isEmpty()) return;
+  if (!path.endsWith(QStringLiteral(".wav"), Qt::CaseInsensitive) &&
+      !path.endsWith(QStringLiteral(".flac"), Qt::CaseInsensitive)) {
+    path += QStringLiteral(".wav");
+  }
+  writeTo(path);
+}
+
+void AudioForm::writeTo(const QString& path) {
+  if (writing()) return;
+  if (const Status safe = refuseSameFile(document_.path().toStdString(), path.toStdString());
+      !safe) {
+    return Q_EMIT failed(tr("Not written. %1").arg(qs(safe.error().line())));
+  }
+  work_ = std::make_shared<Work>();
+  busy_->show();
+  bar_->setValue(0);
+  write_->setEnabled(false);
+  written_->clear();
+  worker_.setFuture(QtConcurrent::run([&files = files_, song = document_.song(),
+                                       map = document_.kitMaps().orDefault(document_.song().map),
+                                       call = call(path), work = work_]() -> Result<AudioReport> {
+    const Result<SharedTake> take = Take::ofSong(song);
+    if (!take) return take.error();
+    return renderAudio(files, **take, map, call, [&](double share) {
+      work->done = share;
+      return !work->givenUp;
+    });
+  }));
+}
+
+void AudioForm::finished() {
+  busy_->hide();
+  write_->setEnabled(true);
+  const std::shared_ptr<Work> work = std::exchange(work_, nullptr);
+  const Result<AudioReport> report = worker_.result();
+  if (!report && work != nullptr && work->givenUp) {
+    written_->setText(tr("Given up; nothing was written"));
+    return;
+  }
+  if (!report) return Q_EMIT failed(tr("Not written. %1").arg(qs(report.error().line())));
+  QString text = qs(audioText(*report));
+  for (const std::string& notice : report->notices) text += QLatin1Char('\n') + qs(notice);
+  const QString where = QDir::toNativeSeparators(qs(report->files.front()));
+  written_->setText(report->files.size() == 1 ? tr("Written to %1\n%2").arg(where, text)
+                                              : tr("Written to %1 and %2 beside it\n%3")
+                                                    .arg(where)
+                                                    .arg(report->files.size() - 1)
+                                                    .arg(text));
+  Q_EMIT said(tr("Wrote %1").arg(where));
+}
+
+}  // namespace uneven
