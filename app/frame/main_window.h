@@ -26,6 +26,7 @@ class NoticeBar;
 class Prompts;
 class StageRail;
 class Exchange;
+class ModuleMonitor;
 class SoundCard;
 class TopBar;
 
@@ -94,6 +95,7 @@ class MainWindow : public QMainWindow, private StageDoor {
   void hearCursor();
   void quietly(const std::function<void()>& move);
   void placeSound();
+  void showMonitor(bool shown);
   void holdKey(int key, bool shift, bool down);
   void showFile();
   void say(const QString& what);
@@ -112,6 +114,7 @@ class MainWindow : public QMainWindow, private StageDoor {
   std::string heardGroove_;
   bool quiet_ = false;              // the cursor is not moved by hand
   SoundCard* soundCard_ = nullptr;  // made when first shown
+  ModuleMonitor* monitor_ = nullptr;
   TopBar* topBar_ = nullptr;
   StageRail* rail_ = nullptr;
   NoticeBar* notice_ = nullptr;

@@ -145,6 +145,22 @@ void SoundCard::addOutput() {
   addRow(grid, tr("Output"), device_, "sound-device", tr("Where the sound goes"));
   connect(device_, &QComboBox::activated, this,
           [this](int i) { transport_.setDriver(device_->itemData(i).toString()); });
+  midi_ = new ChoiceField(Qt::AlignRight, this);
+  midi_->addItem(tr("nowhere"), QString());
+  midi_->addItem(tr("simulated module"), QLatin1String(Transport::kModule));
+  midi_->addItem(tr("a port of our own"), QLatin1String(Transport::kOwnPort));
+  for (const QString& port : transport_.midiPorts()) midi_->addItem(port, port);
+  addRow(grid, tr("MIDI to"), midi_, "sound-midi",
+         tr("Where strokes are sent while it plays, through the song's kit map. The simulated "
+            "module shows what it hears"));
+  connect(midi_, &QComboBox::activated, this, [this](int i) {
+    const QString port = midi_->itemData(i).toString();
+    if (const Status set = transport_.setMidiOut(port); !set) {
+      Q_EMIT refused(qs(set.error().line()));
+      return read();
+    }
+    if (port == QLatin1String(Transport::kModule)) Q_EMIT monitorWanted();
+  });
   bank_ = new ChoiceField(Qt::AlignRight, this);
   addRow(grid, tr("Sounds"), bank_, "sound-bank",
          tr("The house kit, or a sound bank (.sf2, .sf3) played through the song's kit map"));
@@ -339,6 +355,7 @@ void SoundCard::read() {
   unit_->setCurrentIndex(static_cast<int>(transport_.click().unit));
   device_->setCurrentIndex(std::max(0, device_->findData(transport_.driver())));
   fillBanks();
+  midi_->setCurrentIndex(std::max(0, midi_->findData(transport_.midiOut())));
   beside_->clear();
   beside_->addItem(tr("its own"), QString());
   for (const Feel& feel : editing_.document().song().feels)

@@ -28,6 +28,7 @@ class SoundCard : public Card {
 
  Q_SIGNALS:
   void refused(const QString& why);
+  void monitorWanted();
 
  protected:
   void keyPressEvent(QKeyEvent* event) override;
@@ -55,6 +56,7 @@ class SoundCard : public Card {
   QVBoxLayout* down_;
   QGridLayout* pieces_ = nullptr;
   ChoiceField* device_ = nullptr;
+  ChoiceField* midi_ = nullptr;
   ChoiceField* unit_ = nullptr;
   ChoiceField* beside_ = nullptr;
   ChoiceField* bank_ = nullptr;

@@ -8,6 +8,7 @@
 #include "app/controls/labels.h"
 #include "app/controls/notice_bar.h"
 #include "app/frame/main_window.h"
+#include "app/frame/module_monitor.h"
 #include "app/frame/sound_card.h"
 #include "app/frame/top_bar.h"
 #include "app/stage/bar_view.h"
@@ -82,6 +83,7 @@ void MainWindow::showSound(bool shown) {
   if (shown && soundCard_ == nullptr) {
     soundCard_ = new SoundCard(*transport_, *editing_, prompts_, this);
     connect(soundCard_, &SoundCard::refused, this, &MainWindow::say);
+    connect(soundCard_, &SoundCard::monitorWanted, this, [this] { showMonitor(true); });
   }
   if (soundCard_ == nullptr) return;
   soundCard_->setVisible(shown);
@@ -91,7 +93,17 @@ void MainWindow::showSound(bool shown) {
   soundCard_->setFocus();
 }
 
+void MainWindow::showMonitor(bool shown) {
+  if (shown && monitor_ == nullptr) monitor_ = new ModuleMonitor(*transport_, this);
+  if (monitor_ == nullptr) return;
+  monitor_->setVisible(shown);
+  if (!shown) return made_[shown_]->setFocus();
+  placeSound();
+  monitor_->raise();
+}
+
 void MainWindow::placeSound() {
+  if (monitor_ != nullptr) monitor_->move(130, height() - monitor_->height() - 40);
   if (soundCard_ == nullptr) return;
   const QPoint below = topBar_->mapTo(
       this, QPoint(topBar_->width() - soundCard_->width() - 12, topBar_->height() + 4));
@@ -166,6 +178,13 @@ void MainWindow::listPlayActions() {
                           [this] { showSound(soundCard_ == nullptr || !soundCard_->isVisible()); });
   card->keys = {QKeySequence(Qt::Key_F9)};
   card->first = true;
+  add(tr("The simulated module's mon&itor"), [this] {
+    const bool shown = monitor_ != nullptr && monitor_->isVisible();
+    if (!shown && transport_->midiOut() != QLatin1String(Transport::kModule)) {
+      (void)transport_->setMidiOut(QLatin1String(Transport::kModule));
+    }
+    showMonitor(!shown);
+  });
 }
 
 void MainWindow::listCaution() {

@@ -8,6 +8,7 @@
 
 #include "app/controls/labels.h"
 #include "core/song/slots.h"
+#include "sound/midi/ports.h"
 #include "sound/synth/fluid_instrument.h"
 
 namespace uneven {
@@ -50,6 +51,7 @@ Transport::Transport(Editing& editing, FileSystem& files, Outputs& outputs, QObj
 }
 
 Transport::~Transport() {
+  midi_.reset();
   output_.reset();
 }
 
@@ -96,7 +98,62 @@ void Transport::connectOutput() {
 bool Transport::ready() {
   if (!load()) return false;
   if (output_ == nullptr) connectOutput();
+  if (midi_ == nullptr && !midiOut_.isEmpty()) {
+    if (const Status connected = connectMidi(); !connected) {
+      Q_EMIT said(tr("No MIDI out: %1").arg(qs(connected.error().line())));
+      midiOut_.clear();
+    }
+  }
   return true;
+}
+
+const KitMap& Transport::portMap() const {
+  const Document& document = editing_.document();
+  return document.kitMaps().orDefault(document.song().map);
+}
+
+Status Transport::connectMidi() {
+  midi_.reset();
+  if (midiOut_.isEmpty()) {
+    player_->setQueued(false);
+    return Done{};
+  }
+  const KitMap& ports = portMap();
+  std::unique_ptr<MidiSink> sink;
+  if (midiOut_ == QLatin1String(kModule)) {
+    module_ = std::make_unique<SimulatedModule>(ports.pedalController);
+    sink = module_->input();
+  } else {
+    Result<std::unique_ptr<MidiSink>> opened = midiOut_ == QLatin1String(kOwnPort)
+                                                   ? openOwnMidiOutput()
+                                                   : openMidiOutput(midiOut_.toStdString());
+    if (!opened) return opened.error();
+    sink = *std::move(opened);
+  }
+  midiMap_ = ports.id;
+  player_->setQueued(true);
+  midi_ = std::make_unique<LiveMidi>(*player_, std::move(sink), ports);
+  return Done{};
+}
+
+Status Transport::setMidiOut(const QString& port) {
+  const QString before = std::exchange(midiOut_, port);
+  if (port.isEmpty() && player_ == nullptr) return Done{};
+  (void)load();
+  const Status connected = connectMidi();
+  if (!connected) {
+    midiOut_ = before;
+    (void)connectMidi();
+  }
+  remake();
+  Q_EMIT changed();
+  return connected;
+}
+
+QStringList Transport::midiPorts() const {
+  QStringList out;
+  for (const std::string& port : midiOutputs()) out << qs(port);
+  return out;
 }
 
 const KitMap& Transport::map() const {
@@ -212,6 +269,8 @@ void Transport::stop() {
 // Another take, or other listening: a programme in place of the one that plays.
 void Transport::remake() {
   if (!playing_) return;
+  // A map with other notes needs another score.
+  if (midi_ != nullptr && midiMap_ != portMap().id) (void)connectMidi();
   if (const SharedTake take = takeForRange()) take_ = take;  // else until it is there: as before
   std::optional<Span> loop;
   if (loop_) {
@@ -219,8 +278,8 @@ void Transport::remake() {
   } else if (const auto span = loopSpan(*take_); span && range_ != Range::kSong) {
     loop = std::nullopt;
   }
-  programme_ =
-      std::make_shared<const Programme>(programmeOf(*take_, map(), listening_, click_, loop));
+  programme_ = std::make_shared<const Programme>(programmeOf(
+      *take_, map(), listening_, click_, loop, midi_ == nullptr ? nullptr : &portMap()));
   send(false);
 }
 
@@ -236,6 +295,7 @@ void Transport::send(bool anew) {
   wish.levelDb = levelDb_;
   wish.tries = tries_;
   wish.tried = tried_;
+  wish.triedMidi = triedMidi_;
   player_->wish(std::move(wish));
 }
 
@@ -250,6 +310,8 @@ void Transport::hear(const Hit& hit) {
   if (row == nullptr) return;
   const MixSetting mix = bank_.isEmpty() ? houseMix(kit, hit.piece) : MixSetting{};
   tried_ = {row->note, hit.velocity.value(), mix.levelDb, mix.pan};
+  const KitMapRow* port = rowFor(portMap(), kit[hit.piece], hit.stroke, hit.open);
+  triedMidi_ = port == nullptr ? QueuedStrike::kNoNote : static_cast<std::uint8_t>(port->note);
   ++tries_;
   send(false);
   Q_EMIT struck();
@@ -268,6 +330,13 @@ void Transport::look() {
     Q_EMIT said(tr("The sound device %1 is gone: playing silently").arg(outputName()));
     framesWithoutPull_ = 0;
     output_ = std::make_unique<SilentOutput>(*player_);
+  }
+  if (midi_ != nullptr && midi_->gone()) {
+    Q_EMIT said(tr("The MIDI port %1 is gone").arg(qs(midi_->name())));
+    midi_.reset();
+    midiOut_.clear();
+    player_->setQueued(false);
+    Q_EMIT changed();
   }
   const Player::State state = player_->state();
   if (state.start != starts_) return;  // not begun yet
@@ -342,6 +411,7 @@ Status Transport::setBank(const QString& file) {
   }
   const bool again = playing_;
   stop();
+  midi_.reset();
   output_.reset();
   player_.reset();
   bank_ = file;
@@ -394,6 +464,7 @@ void Transport::readSettings(const QSettings& settings) {
   byEar_ = settings.value(QStringLiteral("sound/by-ear"), true).toBool();
   bank_ = settings.value(QStringLiteral("sound/bank")).toString();
   driver_ = settings.value(QStringLiteral("sound/driver")).toString();
+  midiOut_ = settings.value(QStringLiteral("sound/midi-out")).toString();
   Q_EMIT changed();
 }
 
@@ -411,6 +482,7 @@ void Transport::writeSettings(QSettings& settings) const {
   settings.setValue(QStringLiteral("sound/by-ear"), byEar_);
   settings.setValue(QStringLiteral("sound/bank"), bank_);
   settings.setValue(QStringLiteral("sound/driver"), driver_);
+  settings.setValue(QStringLiteral("sound/midi-out"), midiOut_);
 }
 
 }  // namespace uneven

@@ -15,6 +15,7 @@
 #include "app/edit/editing.h"
 #include "app/play/heard.h"
 #include "core/time/quarters.h"
+#include "sound/midi/module.h"
 #include "sound/play/audio_output.h"
 
 class QSettings;
@@ -71,6 +72,17 @@ class Transport : public QObject {
   void setDriver(const QString& driver);
   const QString& driver() const { return driver_; }
   QStringList drivers() const;
+  // Where strokes are sent as MIDI while it plays: nowhere (""), the simulated module, a port of
+  // our own, or a port by its name.
+  static constexpr const char* kModule = "simulated module";
+  static constexpr const char* kOwnPort = "our own port";
+  Status setMidiOut(const QString& port);
+  const QString& midiOut() const { return midiOut_; }
+  QStringList midiPorts() const;  // the machine's
+  const SimulatedModule* module() const {
+    return module_.get();
+  }  // nullptr: none has been asked for
+  const KitMap& portMap() const;
   // Where the sound goes now: "pulseaudio", or "silent"; empty before it was first asked for.
   QString outputName() const;
 
@@ -108,12 +120,16 @@ class Transport : public QObject {
   Moment startMoment(const Take& take) const;
   Beat originOf(const Take& take) const;
   const KitMap& map() const;
+  Status connectMidi();
 
   Editing& editing_;
   FileSystem& files_;
   Outputs& outputs_;
   std::unique_ptr<Player> player_;
   std::unique_ptr<AudioOutput> output_;  // after the player: it pulls from it
+  std::unique_ptr<SimulatedModule> module_;
+  std::unique_ptr<LiveMidi> midi_;  // after both: it reads the one and feeds the other
+  std::string midiMap_;             // id, of what is connected
   QTimer frames_;
   QTimer edits_;  // many edits between two frames make one programme
 
@@ -127,7 +143,7 @@ class Transport : public QObject {
   Listening listening_;
   Heard heard_;
   bool byEar_ = true;
-  QString bank_, driver_;
+  QString bank_, driver_, midiOut_;
 
   SharedTake take_;  // that plays
   std::shared_ptr<const Programme> programme_;
@@ -135,6 +151,7 @@ class Transport : public QObject {
   Moment from_{0};
   std::uint64_t starts_ = 0, tries_ = 0;
   StrikeSound tried_;
+  std::uint8_t triedMidi_ = QueuedStrike::kNoNote;
   std::optional<Playhead> playhead_;
   std::int64_t pulledBefore_ = 0;
   int framesWithoutPull_ = 0;

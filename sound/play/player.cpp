@@ -22,7 +22,7 @@ float softCeiling(float x) {
 }  // namespace
 
 Player::Player(std::unique_ptr<Instrument> instrument)
-    : instrument_(std::move(instrument)), sequencer_(*instrument_) {}
+    : instrument_(std::move(instrument)), sequencer_(*instrument_, this) {}
 
 Player::~Player() = default;
 
@@ -56,7 +56,12 @@ const Wish* Player::follow() {
 void Player::obey(const Wish& wish) {
   const bool wasPlaying = sequencer_.playing();
   if (wish.programme == nullptr) {
-    if (wasPlaying) sequencer_.stop();
+    if (wasPlaying) {
+      sequencer_.stop();
+      if (queued_.load(std::memory_order_relaxed)) {
+        queue_.put({.frame = made_, .kind = QueuedStrike::Kind::kSilence});
+      }
+    }
     ended_ = false;
   } else if (wish.start != start_ || (!wasPlaying && !ended_)) {
     if (fade_ < 1) instrument_->silence();
@@ -74,6 +79,11 @@ void Player::obey(const Wish& wish) {
     tries_ = wish.tries;
     if (!sequencer_.playing()) fade_ = 1;
     instrument_->strike(wish.tried, kBlock);
+    if (queued_.load(std::memory_order_relaxed)) {
+      queue_.put({.frame = made_ + kBlock,
+                  .note = wish.triedMidi,
+                  .velocity = static_cast<std::uint8_t>(wish.tried.velocity)});
+    }
   }
 }
 
@@ -115,9 +125,44 @@ void Player::nextBlock() {
                   std::memory_order_relaxed);
   position_.store(position.count(), std::memory_order_relaxed);
   rounds_.store(sequencer_.rounds(), std::memory_order_relaxed);
+  made_ += kBlock;
+}
+
+void Player::struck(const SoundEvent& event, std::int64_t frame) {
+  if (!queued_.load(std::memory_order_relaxed)) return;
+  queue_.put({.frame = frame,
+              .note = event.midi,
+              .velocity = event.velocity,
+              .opening = static_cast<std::uint8_t>(event.opening * 127),
+              .hats = event.hats,
+              .rings = event.rings});
+}
+
+void Player::shut(std::int64_t frame) {
+  if (!queued_.load(std::memory_order_relaxed)) return;
+  queue_.put({.frame = frame, .kind = QueuedStrike::Kind::kShut});
+}
+
+Player::FrameClock Player::frameClock() const {
+  for (;;) {
+    const std::uint32_t turn = clockTurn_.load(std::memory_order_acquire);
+    const std::int64_t frame = clockFrame_.load(std::memory_order_relaxed);
+    const std::int64_t time = clockTime_.load(std::memory_order_relaxed);
+    std::atomic_thread_fence(std::memory_order_acquire);
+    if (turn % 2 == 0 && clockTurn_.load(std::memory_order_relaxed) == turn) {
+      return {frame, std::chrono::steady_clock::time_point(std::chrono::nanoseconds(time))};
+    }
+  }
 }
 
 void Player::pull(float* left, float* right, int frames) {
+  clockTurn_.fetch_add(1, std::memory_order_acq_rel);
+  clockFrame_.store(made_ - kBlock + blockAt_, std::memory_order_relaxed);
+  clockTime_.store(std::chrono::duration_cast<std::chrono::nanoseconds>(
+                       std::chrono::steady_clock::now().time_since_epoch())
+                       .count(),
+                   std::memory_order_relaxed);
+  clockTurn_.fetch_add(1, std::memory_order_release);
   for (int made = 0; made < frames;) {
     if (blockAt_ == kBlock) {
       nextBlock();

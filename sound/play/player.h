@@ -14,11 +14,13 @@
 #pragma once
 
 #include <atomic>
+#include <chrono>
 #include <cstdint>
 #include <memory>
 #include <vector>
 
 #include "sound/play/sequencer.h"
+#include "sound/play/strike_queue.h"
 
 namespace uneven {
 
@@ -32,12 +34,13 @@ struct Wish {
   // Single strokes to be heard at once, beside what plays: as many as are new by `tries`.
   std::uint64_t tries = 0;
   StrikeSound tried;
+  std::uint8_t triedMidi = QueuedStrike::kNoNote;
 };
 
-class Player {
+class Player : private Sequencer::Witness {
  public:
   explicit Player(std::unique_ptr<Instrument> instrument);
-  ~Player();
+  ~Player() override;
 
   void wish(Wish wish);
   // Frees what is no longer read. Call it now and then.
@@ -55,6 +58,16 @@ class Player {
   float takePeak() { return peak_.exchange(0, std::memory_order_relaxed); }
   std::int64_t framesPulled() const { return pulled_.load(std::memory_order_relaxed); }
 
+  // What has been struck, while somebody wants to know (live MIDI).
+  StrikeQueue& queue() { return queue_; }
+  void setQueued(bool on) { queued_.store(on, std::memory_order_relaxed); }
+  // When a frame that is being pulled is heard, but for the device's own delay.
+  struct FrameClock {
+    std::int64_t frame = 0;
+    std::chrono::steady_clock::time_point when;
+  };
+  FrameClock frameClock() const;
+
   // For the thread that makes the sound: the next frames.
   void pull(float* left, float* right, int frames);
 
@@ -62,6 +75,8 @@ class Player {
   const Wish* follow();
   void obey(const Wish& wish);
   void nextBlock();
+  void struck(const SoundEvent& event, std::int64_t frame) override;
+  void shut(std::int64_t frame) override;
 
   std::unique_ptr<Instrument> instrument_;
   Sequencer sequencer_;
@@ -75,12 +90,18 @@ class Player {
   std::atomic<std::uint64_t> started_{0};
   std::atomic<std::int64_t> position_{0}, rounds_{0}, pulled_{0};
   std::atomic<float> peak_{0};
+  StrikeQueue queue_;
+  std::atomic<bool> queued_{false};
+  // A frame and its time, written by one thread: odd while it is being written.
+  std::atomic<std::uint32_t> clockTurn_{0};
+  std::atomic<std::int64_t> clockFrame_{0}, clockTime_{0};
   // The sound thread's.
   const Wish* obeyed_ = nullptr;
   std::uint64_t start_ = 0, tries_ = 0;
   bool ended_ = false;
-  float gain_ = 0;  // as it is now
-  float fade_ = 1;  // to nothing when it stops
+  float gain_ = 0;         // as it is now
+  float fade_ = 1;         // to nothing when it stops
+  std::int64_t made_ = 0;  // frames, of whole blocks
   int blockAt_ = kBlock;
   float left_[kBlock] = {}, right_[kBlock] = {};
 };

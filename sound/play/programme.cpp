@@ -144,7 +144,7 @@ void intoLoop(const Take& take, const Span& loop, std::vector<SoundEvent>& event
 }  // namespace
 
 Programme programmeOf(const Take& take, const KitMap& map, const Listening& listening,
-                      const ClickPlan& click, std::optional<Span> loop) {
+                      const ClickPlan& click, std::optional<Span> loop, const KitMap* port) {
   const Score& score = take.score();
   const Kit& kit = *score.kit;
   const ClickNotes clicks = clickNotes(map, kit);
@@ -174,6 +174,13 @@ Programme programmeOf(const Take& take, const KitMap& map, const Listening& list
       e.opening = stroke.opening;
     }
     e.hats = e.piece == piece::kHat || e.piece == piece::kHatFoot;
+    if (port != nullptr && e.kind == SoundEvent::Kind::kStrike) {
+      const StrokeKind stroke = note.stroke == NoteEvent::kNoStroke
+                                    ? StrokeKind::kNormal
+                                    : take.strokes()[note.stroke].stroke;
+      const KitMapRow* row = rowFor(*port, kit[e.piece], stroke, e.opening);
+      if (row != nullptr) e.midi = static_cast<std::uint8_t>(row->note);
+    }
     const MixSetting mix = houseMix(kit, e.piece);
     e.levelDb = static_cast<float>(mix.levelDb);
     e.pan = static_cast<float>(mix.pan);

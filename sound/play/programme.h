@@ -57,6 +57,7 @@ struct SoundEvent {
   Moment time{0};
   std::uint32_t stroke = 0xFFFFFFFF;  // of the take; none: the foot, or the click
   std::uint8_t note = 0;
+  std::uint8_t midi = 255;  // note of the kit map that is sent to a port; 255: none
   std::uint8_t velocity = 0;
   Kind kind = Kind::kStrike;
   Round round = Round::kEvery;
@@ -82,10 +83,11 @@ struct Programme {
   std::optional<Span> loop;
 };
 
-// Of strokes whose grid lies in `loop` where there is one. `from`: what is struck before it is left
-// out, unless it belongs to the loop.
+// Of strokes whose grid lies in `loop` where there is one. `port`: the kit map of what is sent to a
+// MIDI port, if anything is.
 Programme programmeOf(const Take& take, const KitMap& map, const Listening& listening,
-                      const ClickPlan& click, std::optional<Span> loop = std::nullopt);
+                      const ClickPlan& click, std::optional<Span> loop = std::nullopt,
+                      const KitMap* port = nullptr);
 
 // A bar or two of clicks before `from`, in the meter and tempo that hold there. In order of time.
 std::vector<SoundEvent> countIn(const Score& score, const KitMap& map, Moment from, int bars,

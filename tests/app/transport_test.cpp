@@ -7,6 +7,7 @@
 #include <QTest>
 
 #include "app/controls/choice_field.h"
+#include "app/frame/module_monitor.h"
 #include "app/frame/sound_card.h"
 #include "app/frame/transport_block.h"
 #include "app/stage/bar_view.h"
@@ -305,6 +306,33 @@ TEST_F(TransportTest, AnotherStageTakesThePlayheadOver) {
   const auto view = window->stage(QStringLiteral("lean")).findChild<BarView*>();
   ASSERT_TRUE(view->playhead());
   EXPECT_NEAR(view->playhead()->value(), 0.6 * 92 / 60, 0.01);
+}
+
+TEST_F(TransportTest, TheSimulatedModuleShowsWhatItHears) {
+  outputs.device = false;  // on the machine's clock, as where there is nothing
+  card();
+  choose(child<ChoiceField>("sound-midi"), QStringLiteral("simulated module"));
+  auto& monitor = child<ModuleMonitor>("module-monitor");
+  EXPECT_TRUE(monitor.isVisible());
+  ASSERT_NE(transport().module(), nullptr);
+  transport().play();
+  QTest::qWait(500);
+  transport().stop();
+  QTest::qWait(250);
+  EXPECT_GT(transport().module()->count(), 2U);
+  EXPECT_EQ(transport().module()->soundingNotes(), 0);
+  EXPECT_NE(monitor.rowText(0).indexOf(QStringLiteral("Closed Hi-Hat")), -1)
+      << monitor.rowText(0).toStdString();
+  // Through the song's own map, also when it becomes another.
+  Song other = song();
+  other.map = "house-keys";
+  window->document().apply(QStringLiteral("map"), other);
+  transport().play();
+  QTest::qWait(300);
+  transport().stop();
+  QTest::qWait(150);
+  EXPECT_NE(monitor.rowText(0).indexOf(QStringLiteral("Hat shut")), -1)
+      << monitor.rowText(0).toStdString();
 }
 
 }  // namespace

@@ -1,0 +1,161 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Live MIDI: the right bytes at the right moments, every note ended, a port that goes away.
+#include <gtest/gtest.h>
+
+#include "core/song/edit.h"
+#include "sound/midi/module.h"
+#include "sound/midi/ports.h"
+#include "sound/play/audio_output.h"
+#include "tests/sound/audio.h"
+#include "tests/support/random_song.h"
+
+namespace uneven {
+namespace {
+
+using namespace std::chrono_literals;
+using testing::hitAt;
+using testing::Random;
+using testing::songOf;
+using Bytes = std::vector<int>;
+
+// Keeps what it gets; gone after some messages.
+class Port final : public MidiSink {
+ public:
+  std::string name() const override { return "a port"; }
+  bool send(std::span<const std::uint8_t> message) override {
+    if (std::ssize(got) == goneAfter) return false;
+    got.emplace_back(message.begin(), message.end());
+    return true;
+  }
+  std::vector<Bytes> got;
+  std::ptrdiff_t goneAfter = -1;
+};
+
+const KitMap& gm() {
+  return builtInKitMaps().front();
+}
+MidiScore::Time at(int ms) {
+  return MidiScore::Time(std::chrono::milliseconds(1'000 + ms));
+}
+
+TEST(MidiScore, NotesBeginAndEndWhenDue) {
+  Port port;
+  MidiScore score(port, gm());
+  score.add({.note = 38, .velocity = 100}, at(20));
+  score.add({.note = 36, .velocity = 90}, at(10));
+  EXPECT_TRUE(score.step(at(9)));
+  EXPECT_TRUE(port.got.empty());
+  EXPECT_TRUE(score.step(at(10)));
+  EXPECT_EQ(port.got, (std::vector<Bytes>{{0x99, 36, 90}}));
+  EXPECT_TRUE(score.step(at(21)));
+  EXPECT_EQ(port.got.back(), (Bytes{0x99, 38, 100}));
+  score.add({.note = 38, .velocity = 50}, at(40));
+  EXPECT_TRUE(score.step(at(40)));
+  EXPECT_EQ(port.got[2], (Bytes{0x89, 38, 64})) << "ended before it begins again";
+  EXPECT_EQ(port.got[3], (Bytes{0x99, 38, 50}));
+  EXPECT_TRUE(score.step(at(200)));
+  EXPECT_EQ(port.got.size(), 6U) << "and all end by themselves";
+}
+
+TEST(MidiScore, OpenHatsRingUntilTheyAreShutAndThePedalIsTold) {
+  Port port;
+  MidiScore score(port, gm());
+  score.add({.note = 46, .velocity = 80, .opening = 127, .hats = true, .rings = true}, at(0));
+  EXPECT_TRUE(score.step(at(5'000)));
+  EXPECT_EQ(port.got, (std::vector<Bytes>{{0xB9, 4, 0}, {0x99, 46, 80}})) << "foot up";
+  score.add({.kind = QueuedStrike::Kind::kShut}, at(5'001));
+  score.add({.note = 42, .velocity = 60, .opening = 0, .hats = true}, at(5'001));
+  EXPECT_TRUE(score.step(at(5'001)));
+  EXPECT_EQ(port.got[2], (Bytes{0x89, 46, 64}));
+  EXPECT_EQ(port.got[3], (Bytes{0xB9, 4, 127}));
+  EXPECT_EQ(port.got[4], (Bytes{0x99, 42, 60}));
+}
+
+TEST(MidiScore, SilenceEndsAllAndForgetsWhatWasComing) {
+  Port port;
+  MidiScore score(port, gm());
+  score.add({.note = 46, .velocity = 80, .hats = true, .rings = true}, at(0));
+  score.add({.note = 36, .velocity = 80}, at(500));
+  EXPECT_TRUE(score.step(at(0)));
+  score.add({.kind = QueuedStrike::Kind::kSilence}, MidiScore::Time::min());
+  EXPECT_TRUE(score.step(at(1)));
+  EXPECT_EQ(port.got[port.got.size() - 2], (Bytes{0x89, 46, 64}));
+  EXPECT_EQ(port.got.back(), (Bytes{0xB9, 123, 0}));
+  const std::size_t before = port.got.size();
+  EXPECT_TRUE(score.step(at(1'000)));
+  EXPECT_EQ(port.got.size(), before);
+}
+
+// A player on the machine's clock, and the module: as in the application without any device.
+TEST(LiveMidi, TheModuleHearsThePartInTime) {
+  std::vector<Hit> hits;
+  for (int i = 0; i < 16; ++i) hits.push_back(hitAt(Beat(i, 8), piece::kSnare, 40 + i));
+  Hit open = hitAt(Beat(1), piece::kHat, 90);
+  open.open = 0.8;
+  hits.push_back(open);
+  const Result<SharedTake> take = Take::ofSong(songOf(hits));
+  SimulatedModule module(gm().pedalController);
+  Player player(std::make_unique<SilentInstrument>());
+  {
+    const SilentOutput output(player);
+    player.setQueued(true);
+    const LiveMidi live(player, module.input(), gm());
+    Wish wish;
+    wish.programme = std::make_shared<const Programme>(
+        programmeOf(**take, houseSounds(), {}, {}, std::nullopt, &gm()));
+    wish.start = 1;
+    player.wish(wish);
+    std::this_thread::sleep_for(1'300ms);
+    EXPECT_GT(module.soundingNotes(), 0) << "the hats ring";
+    wish.programme = nullptr;
+    player.wish(wish);
+    std::this_thread::sleep_for(60ms);
+    EXPECT_EQ(module.soundingNotes(), 0) << "all notes off";
+    EXPECT_FALSE(live.gone());
+  }
+  const auto heard = module.heard();
+  ASSERT_EQ(heard.size(), 17U);
+  EXPECT_EQ(module.strayBytes(), 0);
+  std::vector<SimulatedModule::Note> snares;
+  for (const auto& note : heard) {
+    if (note.note == 38) snares.push_back(note);
+    EXPECT_TRUE(note.note != 46 || note.pedal == 26) << "80 % open of 127 down";
+  }
+  ASSERT_EQ(snares.size(), 16U);
+  double worst = 0;
+  for (std::size_t i = 1; i < 16; ++i) {
+    EXPECT_EQ(snares[i].velocity, 40 + static_cast<int>(i));
+    worst = std::max(worst, std::abs(snares[i].seconds - snares[i - 1].seconds - 0.0625));
+  }
+  EXPECT_LT(worst, 0.03) << "a thirty-second is 62.5 ms";
+}
+
+TEST(LiveMidi, APortThatGoesAwayIsKnownAndNobodyWaits) {
+  Player player(std::make_unique<SilentInstrument>());
+  const SilentOutput output(player);
+  player.setQueued(true);
+  auto port = std::make_unique<Port>();
+  port->goneAfter = 2;
+  const LiveMidi live(player, std::move(port), gm());
+  Random random(2);
+  const Result<SharedTake> take =
+      Take::ofSong(songOf({hitAt(0, piece::kKick), hitAt(Beat(1, 4), piece::kKick)}));
+  Wish wish;
+  wish.programme = std::make_shared<const Programme>(
+      programmeOf(**take, houseSounds(), {}, {}, Span{Moment(0), Moment(250'000'000)}, &gm()));
+  wish.start = 1;
+  player.wish(wish);
+  for (int i = 0; i < 100 && !live.gone(); ++i) std::this_thread::sleep_for(20ms);
+  EXPECT_TRUE(live.gone());
+  EXPECT_TRUE(player.state().playing);
+}
+
+TEST(MidiPorts, WithoutASequencerItIsSaid) {
+  const auto opened = openMidiOutput("no such port");
+  ASSERT_FALSE(opened);
+  EXPECT_EQ(opened.error().code, ErrorCode::kNotFound);
+  for (const std::string& name : midiOutputs()) EXPECT_FALSE(name.empty());
+}
+
+}  // namespace
+}  // namespace uneven
