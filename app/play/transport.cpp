@@ -3,6 +3,7 @@
 #include "app/play/transport.h"
 
 #include <QSettings>
+#include <QtConcurrent/QtConcurrentRun>
 #include <algorithm>
 #include <cmath>
 
@@ -15,6 +16,7 @@ namespace uneven {
 namespace {
 
 constexpr int kFrameMs = 16;
+constexpr int kRestMs = 60'000;   // without a sound
 constexpr int kDeadFrames = 125;  // two seconds without a pull: the device is gone
 
 class DeviceOutputs final : public Outputs {
@@ -41,6 +43,12 @@ Transport::Transport(Editing& editing, FileSystem& files, Outputs& outputs, QObj
   frames_.setInterval(kFrameMs);
   frames_.setTimerType(Qt::PreciseTimer);
   connect(&frames_, &QTimer::timeout, this, &Transport::look);
+  resting_.setInterval(kRestMs);
+  resting_.setSingleShot(true);
+  connect(&resting_, &QTimer::timeout, this, &Transport::rest);
+  connect(&loading_, &QFutureWatcherBase::finished, this, [this] {
+    if (player_ == nullptr) take(std::move(*loading_.result()));
+  });
   edits_.setInterval(0);
   edits_.setSingleShot(true);
   connect(&edits_, &QTimer::timeout, this, &Transport::remake);
@@ -51,28 +59,40 @@ Transport::Transport(Editing& editing, FileSystem& files, Outputs& outputs, QObj
 }
 
 Transport::~Transport() {
+  loading_.waitForFinished();
   midi_.reset();
   output_.reset();
 }
 
 // --- What plays ---
 
-bool Transport::load() {
-  if (player_ != nullptr) return true;
-  Result<std::unique_ptr<Instrument>> instrument =
-      FluidInstrument::load(files_, bank_.isEmpty() ? houseBankFile() : bank_.toStdString());
-  if (!instrument && !bank_.isEmpty()) {
-    Q_EMIT said(tr("%1. The house kit plays in its place").arg(qs(instrument.error().line())));
+Result<std::unique_ptr<Instrument>> Transport::instrument(const QString& bank) const {
+  return FluidInstrument::load(files_, bank.isEmpty() ? houseBankFile() : bank.toStdString());
+}
+
+void Transport::take(Result<std::unique_ptr<Instrument>> made) {
+  if (!made && !bank_.isEmpty()) {
+    Q_EMIT said(tr("%1. The house kit plays in its place").arg(qs(made.error().line())));
     bank_.clear();
-    instrument = FluidInstrument::load(files_, houseBankFile());
+    made = instrument({});
   }
-  if (!instrument) {
-    Q_EMIT said(tr("No sound: %1").arg(qs(instrument.error().line())));
+  if (!made) {
+    Q_EMIT said(tr("No sound: %1").arg(qs(made.error().line())));
     saidSilent_ = true;
-    instrument = std::unique_ptr<Instrument>(std::make_unique<SilentInstrument>());
+    made = std::unique_ptr<Instrument>(std::make_unique<SilentInstrument>());
   }
-  player_ = std::make_unique<Player>(*std::move(instrument));
-  return true;
+  player_ = std::make_unique<Player>(*std::move(made));
+}
+
+void Transport::load() {
+  if (player_ == nullptr) take(instrument(bank_));
+}
+
+void Transport::loadAside() {
+  if (loading_.isRunning()) return;
+  loading_.setFuture(QtConcurrent::run([this, bank = bank_] {
+    return std::make_shared<Result<std::unique_ptr<Instrument>>>(instrument(bank));
+  }));
 }
 
 void Transport::connectOutput() {
@@ -95,8 +115,9 @@ void Transport::connectOutput() {
                              : tr("%1 does not answer: playing silently").arg(driver_));
 }
 
-bool Transport::ready() {
-  if (!load()) return false;
+void Transport::ready() {
+  load();
+  resting_.start();
   if (output_ == nullptr) connectOutput();
   if (midi_ == nullptr && !midiOut_.isEmpty()) {
     if (const Status connected = connectMidi(); !connected) {
@@ -104,7 +125,12 @@ bool Transport::ready() {
       midiOut_.clear();
     }
   }
-  return true;
+}
+
+void Transport::rest() {
+  if (playing_) return resting_.start();
+  midi_.reset();
+  output_.reset();
 }
 
 const KitMap& Transport::portMap() const {
@@ -139,7 +165,7 @@ Status Transport::connectMidi() {
 Status Transport::setMidiOut(const QString& port) {
   const QString before = std::exchange(midiOut_, port);
   if (port.isEmpty() && player_ == nullptr) return Done{};
-  (void)load();
+  load();
   const Status connected = connectMidi();
   if (!connected) {
     midiOut_ = before;
@@ -237,7 +263,7 @@ Moment Transport::startMoment(const Take& take) const {
 }
 
 void Transport::play() {
-  if (!ready()) return;
+  ready();
   take_ = takeForRange();
   if (take_ == nullptr) {
     const auto& error = editing_.document().songError();
@@ -304,7 +330,9 @@ void Transport::songChanged() {
 }
 
 void Transport::hear(const Hit& hit) {
-  if (!byEar_ || playing_ || !ready()) return;
+  if (!byEar_ || playing_) return;
+  if (player_ == nullptr) return loadAside();
+  ready();
   const Kit& kit = *editing_.document().song().kit;
   const KitMapRow* row = rowFor(map(), kit[hit.piece], hit.stroke, hit.open);
   if (row == nullptr) return;
@@ -411,6 +439,8 @@ Status Transport::setBank(const QString& file) {
   }
   const bool again = playing_;
   stop();
+  loading_.waitForFinished();
+  loading_.setFuture({});
   midi_.reset();
   output_.reset();
   player_.reset();

@@ -6,6 +6,7 @@
 // transport runs silently on the machine's clock, and says so once.
 #pragma once
 
+#include <QFutureWatcher>
 #include <QObject>
 #include <QTimer>
 #include <functional>
@@ -108,8 +109,12 @@ class Transport : public QObject {
   void said(const QString& what);
 
  private:
-  bool ready();  // with an instrument and an output
-  bool load();
+  void ready();  // with an instrument and an output
+  void load();
+  void loadAside();
+  void rest();  // gives the device back while nobody listens
+  Result<std::unique_ptr<Instrument>> instrument(const QString& bank) const;
+  void take(Result<std::unique_ptr<Instrument>> instrument);
   void connectOutput();
   void songChanged();
   void remake();
@@ -125,12 +130,16 @@ class Transport : public QObject {
   Editing& editing_;
   FileSystem& files_;
   Outputs& outputs_;
+  // For a single stroke the bank is read aside: no key waits for it.
+  using Loaded = std::shared_ptr<Result<std::unique_ptr<Instrument>>>;
+  QFutureWatcher<Loaded> loading_;
   std::unique_ptr<Player> player_;
   std::unique_ptr<AudioOutput> output_;  // after the player: it pulls from it
   std::unique_ptr<SimulatedModule> module_;
   std::unique_ptr<LiveMidi> midi_;  // after both: it reads the one and feeds the other
   std::string midiMap_;             // id, of what is connected
   QTimer frames_;
+  QTimer resting_;
   QTimer edits_;  // many edits between two frames make one programme
 
   bool playing_ = false;

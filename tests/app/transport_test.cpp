@@ -227,7 +227,17 @@ TEST_F(TransportTest, TheMeterRisesAndFalls) {
 TEST_F(TransportTest, StrokesSoundAsTheyArePut) {
   transport().setByEar(true);
   window->editing().moveCursor(Beat(1, 2), piece::kKick);
+  // The first one only makes the bank be read, aside.
   press(Qt::Key_Return);
+  EXPECT_EQ(outputs.output, nullptr);
+  QTest::qWait(300);
+  press(Qt::Key_Return);
+  press(Qt::Key_Return);
+  ASSERT_TRUE(QTest::qWaitFor([&] {
+    if (outputs.output != nullptr) return true;
+    press(Qt::Key_Period);
+    return false;
+  }));
   EXPECT_GT(play(0.2), kHeard) << "put";
   EXPECT_FALSE(transport().playing());
   (void)play(2);
