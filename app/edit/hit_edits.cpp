@@ -92,6 +92,21 @@ void HitEdits::enter(Beat at, PieceId piece, Role role, bool open) {
                       piece);
 }
 
+void HitEdits::enterPlayed(const PlayedStroke& stroke) {
+  const Beat at = editing_.cursorAt();
+  const QString name = QString::fromStdString((*document().song().kit)[stroke.piece].name);
+  applyGroove(Editing::tr("%1 on %2").arg(name, editing_.countAt(at)),
+              withHit(groove(), playedHit(stroke, at)));
+  editing_.moveCursor(std::min(slotAfter(groove(), at), slotBefore(groove(), groove().length())),
+                      stroke.piece);
+}
+
+void HitEdits::playIn(const std::vector<PlayedStroke>& strokes, Merge merge) {
+  Result<PlayedIn> played = uneven::playIn(document().song(), document().grooveId(), strokes);
+  if (!played) return say(QString::fromStdString(played.error().line()));
+  applyGroove(Editing::tr("Played in"), std::move(played->groove), merge);
+}
+
 void HitEdits::clearSlot(Beat at) {
   Selection there;
   for (std::size_t i = 0; i < groove().hits.size(); ++i) {

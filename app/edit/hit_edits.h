@@ -3,6 +3,7 @@
 #pragma once
 
 #include "app/edit/edits.h"
+#include "core/vary/play_in.h"
 
 namespace uneven {
 
@@ -23,6 +24,10 @@ class HitEdits : public Edits {
   void toggleAt(Beat at, PieceId piece, Limb lane = Limb::kAutomatic);
   // Puts a hit in place of what its piece has there, and moves the cursor behind it.
   void enter(Beat at, PieceId piece, Role role, bool open);
+  // A stroke played at the cursor, which moves on; and played over the running groove, with its
+  // timing.
+  void enterPlayed(const PlayedStroke& stroke);
+  void playIn(const std::vector<PlayedStroke>& strokes, Merge merge);
   void clearSlot(Beat at);
   void removeSelected();
   // Changes every selected hit; says so when there is none.

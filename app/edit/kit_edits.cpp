@@ -12,4 +12,10 @@ void KitEdits::setKit(const QString& step, Kit kit) {
   document().apply(step, std::move(song));
 }
 
+void KitEdits::setMix(const QString& step, PieceId piece, MixSetting mix, Merge merge) {
+  Song song = document().song();
+  song.mixer[piece] = std::move(mix);
+  document().apply(step, std::move(song), merge);
+}
+
 }  // namespace uneven

@@ -11,6 +11,7 @@ class KitEdits : public Edits {
   using Edits::Edits;
 
   void setKit(const QString& step, Kit kit);
+  void setMix(const QString& step, PieceId piece, MixSetting mix, Merge merge = {});
 };
 
 }  // namespace uneven

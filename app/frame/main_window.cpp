@@ -37,6 +37,7 @@ MainWindow::MainWindow(const Surroundings& surroundings)
                 surroundings.autosaveMs),
       editing_(new Editing(document_, this)),
       transport_(new Transport(*editing_, files_, surroundings.outputs, this)),
+      playIn_(new PlayIn(*transport_, *editing_, this)),
       entries_(surroundings.stages),
       made_(entries_.size(), nullptr) {
   exchange_ = new Exchange(*editing_, files_, prompts_, this);

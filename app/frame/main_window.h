@@ -10,6 +10,7 @@
 #include "app/edit/document.h"
 #include "app/frame/autosave.h"
 #include "app/frame/file_desk.h"
+#include "app/play/play_in.h"
 #include "app/play/transport.h"
 #include "app/stage/stage.h"
 #include "core/time/units.h"
@@ -52,6 +53,7 @@ class MainWindow : public QMainWindow, private StageDoor {
   FileDesk& fileDesk() { return *fileDesk_; }
   Editing& editing() { return *editing_; }
   Transport& transport() { return *transport_; }
+  PlayIn& playIn() { return *playIn_; }
   // By the id of its entry, which must be one of them; made when first asked for.
   Stage& stage(const QString& id) override;
   Stage& showStage(const QString& id) override;
@@ -110,6 +112,7 @@ class MainWindow : public QMainWindow, private StageDoor {
   Exchange* exchange_ = nullptr;
   Editing* editing_;
   Transport* transport_;
+  PlayIn* playIn_;
   std::optional<Hit> heardHit_;  // at the cursor, as it was heard last
   std::string heardGroove_;
   bool quiet_ = false;              // the cursor is not moved by hand

@@ -14,12 +14,13 @@
 #include "app/controls/choice_field.h"
 #include "app/controls/labels.h"
 #include "app/controls/prompts.h"
+#include "app/play/play_in.h"
 #include "app/play/transport.h"
 
 namespace uneven {
 namespace {
 
-constexpr int kCardWidth = 470;
+constexpr int kCardWidth = 610;
 
 // An empty grid says that it has a row.
 int nextRow(const QGridLayout* grid) {
@@ -37,8 +38,9 @@ void setIn(Set& set, const typename Set::key_type& key, bool on) {
 
 }  // namespace
 
-SoundCard::SoundCard(Transport& transport, Editing& editing, Prompts& prompts, QWidget* parent)
-    : Card(parent), transport_(transport), editing_(editing), prompts_(prompts) {
+SoundCard::SoundCard(Transport& transport, PlayIn& playIn, Editing& editing, Prompts& prompts,
+                     QWidget* parent)
+    : Card(parent), transport_(transport), playIn_(playIn), editing_(editing), prompts_(prompts) {
   setObjectName(QStringLiteral("sound-card"));
   setFixedWidth(kCardWidth);
   auto* across = new QHBoxLayout(this);
@@ -47,14 +49,14 @@ SoundCard::SoundCard(Transport& transport, Editing& editing, Prompts& prompts, Q
   auto* left = new QVBoxLayout;
   left->setSpacing(4);
   down_ = left;
-  across->addLayout(left, 1);
+  across->addLayout(left, 2);
   addOutput();
   addClick();
   left->addStretch(1);
   auto* right = new QVBoxLayout;
   right->setSpacing(4);
   down_ = right;
-  across->addLayout(right, 1);
+  across->addLayout(right, 3);
   addListening();
   right->addStretch(1);
   connect(&transport_, &Transport::changed, this, &SoundCard::read);
@@ -161,6 +163,19 @@ void SoundCard::addOutput() {
     }
     if (port == QLatin1String(Transport::kModule)) Q_EMIT monitorWanted();
   });
+  from_ = new ChoiceField(Qt::AlignRight, this);
+  from_->addItem(tr("nowhere"), QString());
+  from_->addItem(tr("simulated player"), QLatin1String(PlayIn::kSimulated));
+  for (const QString& port : playIn_.ports()) from_->addItem(port, port);
+  addRow(grid, tr("MIDI from"), from_, "sound-midi-in",
+         tr("Pads or keys that put hits at the cursor, or over the loop while it records "
+            "(Ctrl+Shift+R), "
+            "by the song's kit map"));
+  connect(from_, &QComboBox::activated, this, [this](int i) {
+    const Status set = playIn_.setSource(from_->itemData(i).toString());
+    if (!set) Q_EMIT refused(qs(set.error().line()));
+    read();
+  });
   bank_ = new ChoiceField(Qt::AlignRight, this);
   addRow(grid, tr("Sounds"), bank_, "sound-bank",
          tr("The house kit, or a sound bank (.sf2, .sf3) played through the song's kit map"));
@@ -250,7 +265,61 @@ void SoundCard::addListening() {
   pieces_ = section(tr("Who is heard"));
 }
 
-// A row for each piece that the groove strikes, and for each limb: alone, muted, as a click.
+void SoundCard::addBox(int row, int column, const QString& name, const QString& what,
+                       std::function<bool(const Listening&)> get,
+                       std::function<void(Listening&, bool)> set) {
+  auto* check = new QCheckBox(this);
+  check->setAccessibleName(name + QStringLiteral(", ") + what);
+  check->setToolTip(name + QStringLiteral(", ") + what);
+  check->setObjectName(what + QLatin1Char('-') + name);
+  pieces_->addWidget(check, row, column, Qt::AlignHCenter);
+  connect(check, &QCheckBox::toggled, this, [this, set = std::move(set)](bool on) {
+    Listening l = transport_.listening();
+    set(l, on);
+    transport_.setListening(std::move(l));
+  });
+  pieceReaders_.emplace_back([this, check, get = std::move(get)] {
+    const QSignalBlocker quiet(check);
+    check->setChecked(get(transport_.listening()));
+  });
+}
+
+// Level and pan of a piece: the song's own, in place of the house's.
+void SoundCard::addMix(int row, PieceId piece, const QString& name) {
+  static const int key = Document::newMergeKey();
+  const auto add = [&](int column, const QString& unit, NumberField::Range range,
+                       const QString& what, const QString& tip, auto get, auto set) {
+    auto* field = new NumberField(unit, range, this);
+    field->setFixedWidth(70);
+    field->setObjectName(what + QLatin1Char('-') + name);
+    field->setAccessibleName(name + QStringLiteral(", ") + what);
+    field->setToolTip(tip);
+    pieces_->addWidget(field, row, column);
+    connect(field, &NumberField::edited, this,
+            [this, piece, set, name, what](double value, bool stepped) {
+              MixSetting mix = editing_.document().song().mixOf(piece);
+              set(mix, value);
+              editing_.kit().setMix(tr("%1 of %2").arg(what, name), piece, std::move(mix),
+                                    {stepped ? key : 0, true});
+            });
+    connect(field, &NumberField::refused, this, &SoundCard::refused);
+    pieceReaders_.emplace_back([this, field, piece, get] {
+      field->setValue(get(editing_.document().song().mixOf(piece)));
+    });
+  };
+  add(
+      4, tr("dB"), {kMixDbMin, kMixDbMax, 0.5, 1, true}, tr("level"),
+      tr("How loud the piece is against the others, in dB; kept in the song"),
+      [](const MixSetting& m) { return m.levelDb; },
+      [](MixSetting& m, double v) { m.levelDb = v; });
+  add(
+      5, {}, {-100, 100, 5, 0, true}, tr("pan"),
+      tr("How far to a side, as the drummer sits: -100 left, 100 right; kept in the song"),
+      [](const MixSetting& m) { return 100 * m.pan; },
+      [](MixSetting& m, double v) { m.pan = v / 100; });
+}
+
+// A row for each piece that the groove strikes, and for each limb.
 void SoundCard::fillPieces() {
   const Document& document = editing_.document();
   const Kit& kit = *document.song().kit;
@@ -265,54 +334,42 @@ void SoundCard::fillPieces() {
     delete item->widget();
     delete item;
   }
-  int row = 0;
-  const auto head = [&](const QString& text, int column) {
-    pieces_->addWidget(quietLabel(text, this), row, column, Qt::AlignHCenter);
-  };
-  head(tr("alone"), 1);
-  head(tr("muted"), 2);
-  head(tr("click"), 3);
-  ++row;
-  const auto box = [&](const QString& name, const QString& what, int column, auto get, auto set) {
-    auto* check = new QCheckBox(this);
-    check->setAccessibleName(name + QStringLiteral(", ") + what);
-    check->setToolTip(name + QStringLiteral(", ") + what);
-    check->setObjectName(what + QLatin1Char('-') + name);
-    pieces_->addWidget(check, row, column, Qt::AlignHCenter);
-    connect(check, &QCheckBox::toggled, this, [this, set](bool on) {
-      Listening l = transport_.listening();
-      set(l, on);
-      transport_.setListening(l);
-    });
-    pieceReaders_.emplace_back([this, check, get] {
-      const QSignalBlocker quiet(check);
-      check->setChecked(get(transport_.listening()));
-    });
-  };
+  int column = 1;
+  for (const QString& head : {tr("alone"), tr("muted"), tr("click"), tr("level"), tr("pan")}) {
+    pieces_->addWidget(quietLabel(head, this), 0, column,
+                       column < 4 ? Qt::AlignHCenter : Qt::AlignRight);
+    ++column;
+  }
+  int row = 1;
   for (const PieceId piece : kit.order) {
     if (!struck.contains(piece)) continue;
     const QString name = qs(kit[piece].name);
-    pieces_->addWidget(new QLabel(name, this), row, 0);
-    box(
-        name, tr("alone"), 1, [piece](const Listening& l) { return l.solo.contains(piece); },
+    auto* label = new QLabel(name, this);
+    label->setTextFormat(Qt::PlainText);
+    pieces_->addWidget(label, row, 0);
+    addBox(
+        row, 1, name, tr("alone"), [piece](const Listening& l) { return l.solo.contains(piece); },
         [piece](Listening& l, bool on) { setIn(l.solo, piece, on); });
-    box(
-        name, tr("muted"), 2, [piece](const Listening& l) { return l.muted.contains(piece); },
+    addBox(
+        row, 2, name, tr("muted"), [piece](const Listening& l) { return l.muted.contains(piece); },
         [piece](Listening& l, bool on) { setIn(l.muted, piece, on); });
-    box(
-        name, tr("as a click"), 3,
+    addBox(
+        row, 3, name, tr("as a click"),
         [piece](const Listening& l) { return l.asClick.contains(piece); },
         [piece](Listening& l, bool on) { setIn(l.asClick, piece, on); });
+    addMix(row, piece, name);
     ++row;
   }
   for (const Limb limb : {Limb::kRightHand, Limb::kLeftHand, Limb::kRightFoot, Limb::kLeftFoot}) {
     const QString name = qs(spokenName(limb));
     pieces_->addWidget(quietLabel(name, this), row, 0);
-    box(
-        name, tr("alone"), 1, [limb](const Listening& l) { return l.soloLimbs.contains(limb); },
+    addBox(
+        row, 1, name, tr("alone"),
+        [limb](const Listening& l) { return l.soloLimbs.contains(limb); },
         [limb](Listening& l, bool on) { setIn(l.soloLimbs, limb, on); });
-    box(
-        name, tr("muted"), 2, [limb](const Listening& l) { return l.mutedLimbs.contains(limb); },
+    addBox(
+        row, 2, name, tr("muted"),
+        [limb](const Listening& l) { return l.mutedLimbs.contains(limb); },
         [limb](Listening& l, bool on) { setIn(l.mutedLimbs, limb, on); });
     ++row;
   }
@@ -355,6 +412,7 @@ void SoundCard::read() {
   unit_->setCurrentIndex(static_cast<int>(transport_.click().unit));
   device_->setCurrentIndex(std::max(0, device_->findData(transport_.driver())));
   fillBanks();
+  from_->setCurrentIndex(std::max(0, from_->findData(playIn_.source())));
   midi_->setCurrentIndex(std::max(0, midi_->findData(transport_.midiOut())));
   beside_->clear();
   beside_->addItem(tr("its own"), QString());

@@ -9,6 +9,7 @@
 
 #include "app/controls/card.h"
 #include "app/controls/number_field.h"
+#include "sound/play/programme.h"
 
 class QCheckBox;
 class QGridLayout;
@@ -18,13 +19,15 @@ namespace uneven {
 
 class ChoiceField;
 class Prompts;
+class PlayIn;
 class Transport;
 class Editing;
 
 class SoundCard : public Card {
   Q_OBJECT
  public:
-  SoundCard(Transport& transport, Editing& editing, Prompts& prompts, QWidget* parent);
+  SoundCard(Transport& transport, PlayIn& playIn, Editing& editing, Prompts& prompts,
+            QWidget* parent);
 
  Q_SIGNALS:
   void refused(const QString& why);
@@ -46,17 +49,22 @@ class SoundCard : public Card {
   void addClick();
   void addListening();
   void fillPieces();
+  void addBox(int row, int column, const QString& name, const QString& what,
+              std::function<bool(const Listening&)> get, std::function<void(Listening&, bool)> set);
+  void addMix(int row, PieceId piece, const QString& name);
   void chooseBank(int index);
   void fillBanks();
   void read();
 
   Transport& transport_;
+  PlayIn& playIn_;
   Editing& editing_;
   Prompts& prompts_;
   QVBoxLayout* down_;
   QGridLayout* pieces_ = nullptr;
   ChoiceField* device_ = nullptr;
   ChoiceField* midi_ = nullptr;
+  ChoiceField* from_ = nullptr;
   ChoiceField* unit_ = nullptr;
   ChoiceField* beside_ = nullptr;
   ChoiceField* bank_ = nullptr;

@@ -37,6 +37,7 @@ Beat slotHeard(const Groove& groove, Quarters at) {
 void MainWindow::connectTransport() {
   transport_->readSettings(settings_);
   connect(transport_, &Transport::said, this, &MainWindow::say);
+  connect(playIn_, &PlayIn::said, this, &MainWindow::say);
   connect(transport_, &Transport::moved, this, &MainWindow::showPlayhead);
   connect(topBar_, &TopBar::soundWanted, this,
           [this] { showSound(soundCard_ == nullptr || !soundCard_->isVisible()); });
@@ -81,7 +82,7 @@ void MainWindow::showPlayhead() {
 
 void MainWindow::showSound(bool shown) {
   if (shown && soundCard_ == nullptr) {
-    soundCard_ = new SoundCard(*transport_, *editing_, prompts_, this);
+    soundCard_ = new SoundCard(*transport_, *playIn_, *editing_, prompts_, this);
     connect(soundCard_, &SoundCard::refused, this, &MainWindow::say);
     connect(soundCard_, &SoundCard::monitorWanted, this, [this] { showMonitor(true); });
   }
@@ -135,6 +136,10 @@ void MainWindow::listPlayActions() {
       add(tr("&Round and round"), [this] { transport_->setLoops(!transport_->loops()); });
   loop->checked = [this] { return transport_->loops(); };
   loop->first = true;
+  ActionEntry* record = add(tr("Record what is &played in"),
+                            [this] { playIn_->setRecording(!playIn_->recording()); });
+  record->checked = [this] { return playIn_->recording(); };
+  record->keys = {QKeySequence(Qt::CTRL | Qt::SHIFT | Qt::Key_R)};
   ActionEntry* slower =
       add(tr("&Slower by 5 %"), [this] { transport_->setPercent(transport_->percent() - 5); });
   slower->keys = {QKeySequence(Qt::CTRL | Qt::SHIFT | Qt::Key_Down)};

@@ -336,7 +336,8 @@ void Transport::hear(const Hit& hit) {
   const Kit& kit = *editing_.document().song().kit;
   const KitMapRow* row = rowFor(map(), kit[hit.piece], hit.stroke, hit.open);
   if (row == nullptr) return;
-  const MixSetting mix = bank_.isEmpty() ? houseMix(kit, hit.piece) : MixSetting{};
+  const MixSetting mix =
+      bank_.isEmpty() ? editing_.document().song().mixOf(hit.piece) : MixSetting{};
   tried_ = {row->note, hit.velocity.value(), mix.levelDb, mix.pan};
   const KitMapRow* port = rowFor(portMap(), kit[hit.piece], hit.stroke, hit.open);
   triedMidi_ = port == nullptr ? QueuedStrike::kNoNote : static_cast<std::uint8_t>(port->note);
@@ -378,6 +379,22 @@ void Transport::look() {
   if (block == nullptr) return;
   playhead_ = Playhead{block->groove->id, now - Quarters(block->start), state.counting};
   Q_EMIT moved();
+}
+
+std::optional<Milliseconds> Transport::inGroove(
+    std::chrono::steady_clock::time_point moment) const {
+  if (!playing_ || take_ == nullptr || player_->state().start != starts_) return std::nullopt;
+  const Moment at = player_->frameClock().at(moment);
+  if (at < from_ - toMoment(Milliseconds(100)) && player_->state().rounds == 0) return std::nullopt;
+  const Score& score = take_->score();
+  // The block that sounds, of this groove; a stroke just before it counts to it.
+  for (const Score::Block& b : score.blocks) {
+    if (b.groove->id != editing_.document().grooveId()) continue;
+    const Moment start = momentOf(*take_, b.start);
+    const Moment end = momentOf(*take_, b.start + b.groove->length());
+    if (at >= start - toMoment(Milliseconds(100)) && at < end) return toMilliseconds(at - start);
+  }
+  return std::nullopt;
 }
 
 // --- Settings ---

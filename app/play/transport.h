@@ -94,6 +94,9 @@ class Transport : public QObject {
     bool counting = false;  // in the count-in, before it begins
   };
   const std::optional<Playhead>& playhead() const { return playhead_; }
+  // Where a moment falls in the groove at hand while it plays; nothing: elsewhere, or in a
+  // count-in.
+  std::optional<Milliseconds> inGroove(std::chrono::steady_clock::time_point moment) const;
   // The highest peak since it was last asked, 0..1 and beyond.
   float takePeak();
   // One stroke at once: strike by ear.

@@ -33,6 +33,7 @@ class SongReader : private SongFields {
     if (const auto kit = root.take("kit")) readKit(*kit);
     if (const auto aim = root.take("separation_db")) readAim(*aim);
     song_.map = root.text("map", song_.map);
+    if (const auto mixer = root.take("mixer")) readMixer(*mixer);
     for (const Id id : root.array("feels")) {
       if (tree_.failed()) break;
       song_.feels.push_back(readFeel(id));
@@ -282,6 +283,20 @@ class SongReader : private SongFields {
     song_.aim.high = o.real("high", song_.aim.high, 0, kAimMax);
     if (song_.aim.low > song_.aim.high) {
       tree_.fail(ErrorCode::kLimit, id, "\"low\" must not lie above \"high\"");
+    }
+  }
+
+  void readMixer(Id id) {
+    JsonObject pieces(tree_, id);
+    for (const Id child : objectChildren(id)) {
+      const PieceId piece = pieceOf(child, tree_.key(child));
+      if (tree_.failed()) return;
+      JsonObject o(tree_, child);
+      MixSetting mix = houseMix(*song_.kit, piece);
+      mix.levelDb = o.real("level_db", mix.levelDb, kMixDbMin, kMixDbMax);
+      mix.pan = o.real("pan", mix.pan, -1, 1);
+      mix.extras = o.extras();
+      song_.mixer[piece] = std::move(mix);
     }
   }
 

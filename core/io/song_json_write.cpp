@@ -332,6 +332,19 @@ std::string writeSong(const Song& song) {
     Line line(out);
     line.number("low", song.aim.low).number("high", song.aim.high).end();
   }
+  if (!song.mixer.empty()) {
+    out.put(",\n  \"mixer\": {");
+    const char* before = "";
+    for (const auto& [piece, mix] : song.mixer) {
+      out.put(before).put("\n    ");
+      putQuoted(out, kit[piece].id);
+      out.put(": ");
+      Line line(out);
+      line.number("level_db", mix.levelDb).number("pan", mix.pan).extras(mix.extras).end();
+      before = ",";
+    }
+    out.put("\n  }");
+  }
   for (const auto& [key, json] : song.extras.pairs()) {
     out.put(",\n  ");
     putQuoted(out, key);

@@ -424,6 +424,7 @@ std::optional<Song> withoutPiece(const Song& song, PieceId piece) {
     std::erase(kit.order, piece);
     for (PieceId& id : kit.order) id = renamed(id);
   });
+  remap(out.mixer);
   for (Feel& feel : out.feels) {
     remap(feel.swing.depth);
     remap(feel.displacement);

@@ -9,7 +9,7 @@ Groove Groove::withoutHits() const {
 }
 
 Song Song::withoutGrooves() const {
-  return {title, tempo, feels, {}, arrangement, kit, map, aim, extras};
+  return {title, tempo, feels, {}, arrangement, kit, map, aim, mixer, extras};
 }
 
 TempoMap Song::tempoMap() const {
@@ -24,6 +24,11 @@ const Groove* Song::findGroove(const std::string& id) const {
     if (groove->id == id) return &*groove;
   }
   return nullptr;
+}
+
+MixSetting Song::mixOf(PieceId piece) const {
+  const auto own = mixer.find(piece);
+  return own == mixer.end() ? houseMix(*kit, piece) : own->second;
 }
 
 const Feel* Song::findFeel(const std::string& id) const {

@@ -16,6 +16,7 @@
 #include "core/song/feel.h"
 #include "core/song/hit.h"
 #include "core/song/kit.h"
+#include "core/song/mix.h"
 #include "core/time/meter.h"
 #include "core/time/tempo_map.h"
 
@@ -136,8 +137,10 @@ struct Song {
   SharedValue<Kit> kit{houseKit()};
   std::string map = "general-midi";
   SeparationAim aim;
+  std::map<PieceId, MixSetting> mixer;  // in place of the house's mix
   Extras extras;
 
+  MixSetting mixOf(PieceId piece) const;  // as it holds
   TempoMap tempoMap() const;
   // nullptr when there is none of that id.
   const Groove* findGroove(const std::string& id) const;

@@ -24,6 +24,23 @@ const KitMapRow* rowFor(const KitMap& map, const Piece& piece, StrokeKind stroke
   return map.find(piece.like, stroke, opening);
 }
 
+std::optional<NoteStruck> struckBy(const KitMap& map, const Kit& kit, int note) {
+  for (std::size_t i = 0; i < map.rows.size(); ++i) {
+    const KitMapRow& row = map.rows[i];
+    const auto piece = kit.find(row.piece);
+    if (row.note != note || !piece) continue;
+    double from = 0;
+    bool first = true;
+    for (std::size_t k = 0; k < i; ++k) {
+      if (map.rows[k].piece != row.piece || map.rows[k].stroke != row.stroke) continue;
+      from = map.rows[k].openTo;
+      first = false;
+    }
+    return NoteStruck{*piece, row.stroke, first ? 0 : (from + row.openTo) / 2};
+  }
+  return std::nullopt;
+}
+
 std::vector<HatDegree> hatDegrees(const KitMap& map) {
   std::vector<HatDegree> out;
   for (const KitMapRow& row : map.rows) {

@@ -52,6 +52,15 @@ struct KitMap {
 // piece it is like. nullptr when there is none either.
 const KitMapRow* rowFor(const KitMap& map, const Piece& piece, StrokeKind stroke, double opening);
 
+// What a note of the map is struck by: the other way round. Nothing where no piece of the kit has
+// it.
+struct NoteStruck {
+  PieceId piece;
+  StrokeKind stroke = StrokeKind::kNormal;
+  double opening = 0;  // of the hats: the middle of the note's zone; pressed shut for the first
+};
+std::optional<NoteStruck> struckBy(const KitMap& map, const Kit& kit, int note);
+
 // Reads a map. `file` is only for messages. Errors: kSyntax, kLimit, kVersion with line and column.
 Result<KitMap> readKitMap(std::string_view text, const std::string& file);
 

@@ -6,6 +6,9 @@
 #include <rtmidi/rtmidi_c.h>
 #include <unistd.h>
 
+#include <algorithm>
+
+#include "sound/midi/input.h"
 #include "sound/synth/shared_library.h"
 
 namespace uneven {
@@ -19,6 +22,9 @@ struct RtMidiApiFunctions {
   decltype(&::rtmidi_open_port) open = nullptr;
   decltype(&::rtmidi_open_virtual_port) openOwn = nullptr;
   decltype(&::rtmidi_out_send_message) send = nullptr;
+  decltype(&::rtmidi_in_create) createIn = nullptr;
+  decltype(&::rtmidi_in_free) freeIn = nullptr;
+  decltype(&::rtmidi_in_set_callback) listen = nullptr;
   Status status = Done{};
 };
 
@@ -39,10 +45,26 @@ const RtMidiApiFunctions& rtMidi() {
     library.find(out.open, "rtmidi_open_port");
     library.find(out.openOwn, "rtmidi_open_virtual_port");
     library.find(out.send, "rtmidi_out_send_message");
+    library.find(out.createIn, "rtmidi_in_create");
+    library.find(out.freeIn, "rtmidi_in_free");
+    library.find(out.listen, "rtmidi_in_set_callback");
     out.status = library.status();
     return out;
   }();
   return functions;
+}
+
+std::vector<std::string> namesOf(RtMidiPtr device) {
+  std::vector<std::string> out;
+  const unsigned count = rtMidi().count(device);
+  for (unsigned i = 0; i < count; ++i) {
+    int length = 0;
+    rtMidi().name(device, i, nullptr, &length);
+    std::string name(static_cast<std::size_t>(std::max(length, 1)), '\0');
+    rtMidi().name(device, i, name.data(), &length);
+    out.emplace_back(name.c_str());
+  }
+  return out;
 }
 
 // Names what is wrong, or gives a device that is.
@@ -64,18 +86,7 @@ class Port final : public MidiSink {
   Port& operator=(const Port&) = delete;
   ~Port() override { rtMidi().free(device_); }
 
-  std::vector<std::string> names() const {
-    std::vector<std::string> out;
-    const unsigned count = rtMidi().count(device_);
-    for (unsigned i = 0; i < count; ++i) {
-      int length = 0;
-      rtMidi().name(device_, i, nullptr, &length);
-      std::string name(static_cast<std::size_t>(std::max(length, 1)), '\0');
-      rtMidi().name(device_, i, name.data(), &length);
-      out.emplace_back(name.c_str());
-    }
-    return out;
-  }
+  std::vector<std::string> names() const { return namesOf(device_); }
   Status open(const std::string& name) {
     const std::vector<std::string> all = names();
     const auto found = std::find(all.begin(), all.end(), name);
@@ -107,6 +118,48 @@ class Port final : public MidiSink {
   std::string name_;
 };
 
+// Notes of a port, with the moment they came.
+class Listener final : public MidiSource {
+ public:
+  explicit Listener(NoteQueue& queue) : queue_(queue) {}
+  Listener(const Listener&) = delete;
+  Listener& operator=(const Listener&) = delete;
+  ~Listener() override {
+    if (device_ != nullptr) rtMidi().freeIn(device_);
+  }
+  Status create() {
+    const RtMidiApiFunctions& api = rtMidi();
+    if (!api.status) return api.status.error();
+    device_ = api.createIn(RTMIDI_API_LINUX_ALSA, "uneven-stick", 100);
+    if (device_ != nullptr && device_->ok) return Done{};
+    return Error{ErrorCode::kNotFound, "the MIDI sequencer cannot be used", {}};
+  }
+  std::vector<std::string> names() const { return namesOf(device_); }
+  Status open(const std::string& name) {
+    const std::vector<std::string> all = names();
+    const auto found = std::find(all.begin(), all.end(), name);
+    if (found != all.end()) {
+      rtMidi().listen(device_, &Listener::heard, this);
+      rtMidi().open(device_, static_cast<unsigned>(found - all.begin()), "in");
+      name_ = name;
+      if (device_->ok) return Done{};
+    }
+    return Error{ErrorCode::kNotFound, "there is no MIDI port \"" + name + "\"", {}};
+  }
+  std::string name() const override { return name_; }
+
+ private:
+  static void heard(double /*since*/, const unsigned char* message, std::size_t size, void* self) {
+    if (size != 3 || (message[0] & 0xF0) != 0x90 || message[2] == 0) return;
+    static_cast<Listener*>(self)->queue_.put(
+        {std::chrono::steady_clock::now(), message[1] & 0x7F, message[2] & 0x7F});
+  }
+
+  NoteQueue& queue_;
+  RtMidiInPtr device_ = nullptr;
+  std::string name_;
+};
+
 }  // namespace
 
 std::vector<std::string> midiOutputs() {
@@ -126,6 +179,19 @@ Result<std::unique_ptr<MidiSink>> openOwnMidiOutput() {
   if (!port) return port.error();
   if (const Status opened = (*port)->openOwn(); !opened) return opened.error();
   return std::unique_ptr<MidiSink>(*std::move(port));
+}
+
+std::vector<std::string> midiInputs() {
+  NoteQueue unused;
+  Listener listener(unused);
+  return listener.create() ? listener.names() : std::vector<std::string>{};
+}
+
+Result<std::unique_ptr<MidiSource>> openMidiInput(const std::string& name, NoteQueue& queue) {
+  auto listener = std::make_unique<Listener>(queue);
+  if (const Status created = listener->create(); !created) return created.error();
+  if (const Status opened = listener->open(name); !opened) return opened.error();
+  return std::unique_ptr<MidiSource>(std::move(listener));
 }
 
 }  // namespace uneven

@@ -148,16 +148,24 @@ Player::FrameClock Player::frameClock() const {
     const std::uint32_t turn = clockTurn_.load(std::memory_order_acquire);
     const std::int64_t frame = clockFrame_.load(std::memory_order_relaxed);
     const std::int64_t time = clockTime_.load(std::memory_order_relaxed);
+    const std::int64_t position = clockPosition_.load(std::memory_order_relaxed);
+    const double rate = clockRate_.load(std::memory_order_relaxed);
     std::atomic_thread_fence(std::memory_order_acquire);
     if (turn % 2 == 0 && clockTurn_.load(std::memory_order_relaxed) == turn) {
-      return {frame, std::chrono::steady_clock::time_point(std::chrono::nanoseconds(time))};
+      return {frame, std::chrono::steady_clock::time_point(std::chrono::nanoseconds(time)),
+              Moment(position), rate};
     }
   }
 }
 
-void Player::pull(float* left, float* right, int frames) {
+void Player::pull(float* leftOut, float* rightOut, int frames) {
   clockTurn_.fetch_add(1, std::memory_order_acq_rel);
-  clockFrame_.store(made_ - kBlock + blockAt_, std::memory_order_relaxed);
+  const int left = kBlock - blockAt_;  // of the block before, heard first
+  const double rate = sequencer_.rate();
+  clockFrame_.store(made_ - left, std::memory_order_relaxed);
+  clockPosition_.store(sequencer_.position().count() - roundToInt(left * rate * 1e9 / kSoundRate),
+                       std::memory_order_relaxed);
+  clockRate_.store(rate, std::memory_order_relaxed);
   clockTime_.store(std::chrono::duration_cast<std::chrono::nanoseconds>(
                        std::chrono::steady_clock::now().time_since_epoch())
                        .count(),
@@ -169,8 +177,8 @@ void Player::pull(float* left, float* right, int frames) {
       blockAt_ = 0;
     }
     const int some = std::min(frames - made, kBlock - blockAt_);
-    std::copy_n(left_ + blockAt_, some, left + made);
-    std::copy_n(right_ + blockAt_, some, right + made);
+    std::copy_n(left_ + blockAt_, some, leftOut + made);
+    std::copy_n(right_ + blockAt_, some, rightOut + made);
     made += some;
     blockAt_ += some;
   }

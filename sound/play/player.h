@@ -19,6 +19,7 @@
 #include <memory>
 #include <vector>
 
+#include "core/base/number.h"
 #include "sound/play/sequencer.h"
 #include "sound/play/strike_queue.h"
 
@@ -65,6 +66,13 @@ class Player : private Sequencer::Witness {
   struct FrameClock {
     std::int64_t frame = 0;
     std::chrono::steady_clock::time_point when;
+    Moment position{0};  // song time that is heard then
+    double rate = 1;
+    // Song time at another moment nearby.
+    Moment at(std::chrono::steady_clock::time_point moment) const {
+      const auto after = std::chrono::duration_cast<std::chrono::nanoseconds>(moment - when);
+      return position + Moment(roundToInt(static_cast<double>(after.count()) * rate));
+    }
   };
   FrameClock frameClock() const;
 
@@ -94,7 +102,8 @@ class Player : private Sequencer::Witness {
   std::atomic<bool> queued_{false};
   // A frame and its time, written by one thread: odd while it is being written.
   std::atomic<std::uint32_t> clockTurn_{0};
-  std::atomic<std::int64_t> clockFrame_{0}, clockTime_{0};
+  std::atomic<std::int64_t> clockFrame_{0}, clockTime_{0}, clockPosition_{0};
+  std::atomic<double> clockRate_{1};
   // The sound thread's.
   const Wish* obeyed_ = nullptr;
   std::uint64_t start_ = 0, tries_ = 0;

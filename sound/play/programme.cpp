@@ -22,36 +22,6 @@ const KitMap& houseSounds() {
   return map;
 }
 
-MixSetting houseMix(const Kit& kit, PieceId piece) {
-  struct Row {
-    PieceId piece;
-    MixSetting setting;
-  };
-  static constexpr std::array<Row, 15> kRows{{{piece::kHat, {0, -0.35}},
-                                              {piece::kHatFoot, {0, -0.35}},
-                                              {piece::kRide, {0, 0.4}},
-                                              {piece::kCrash, {-2, -0.5}},
-                                              {piece::kCrash2, {-2, 0.5}},
-                                              {piece::kChina, {-3, 0.6}},
-                                              {piece::kSplash, {-2, -0.2}},
-                                              {piece::kStack, {-2, 0.2}},
-                                              {piece::kCowbell, {-3, 0.1}},
-                                              {piece::kSnare, {0, -0.05}},
-                                              {piece::kTomHigh, {-1, -0.2}},
-                                              {piece::kTomMid, {-1, 0.1}},
-                                              {piece::kTomFloor, {-1, 0.35}},
-                                              {piece::kKick, {0, 0}},
-                                              {piece::kClick, {-6, 0}}}};
-  MixSetting out;
-  const std::string& like = kit[piece].like;
-  const PieceId house = kit.find(like.empty() ? kit[piece].id : like).value_or(piece);
-  for (const Row& row : kRows) {
-    if (row.piece == house) out = row.setting;
-  }
-  if (kit.setup.kit == Side::kLeft) out.pan = -out.pan;
-  return out;
-}
-
 namespace {
 
 // What the click is played on: the map's click, else a wood block of General MIDI.
@@ -149,6 +119,7 @@ Programme programmeOf(const Take& take, const KitMap& map, const Listening& list
   const Kit& kit = *score.kit;
   const ClickNotes clicks = clickNotes(map, kit);
   const Listener listener(listening, take);
+  const bool house = map.id == houseSounds().id;
   Programme out;
   out.end = toMoment(score.tempo.msAt(score.length));
   if (loop && loop->to > loop->from) out.loop = loop;
@@ -181,9 +152,11 @@ Programme programmeOf(const Take& take, const KitMap& map, const Listening& list
       const KitMapRow* row = rowFor(*port, kit[e.piece], stroke, e.opening);
       if (row != nullptr) e.midi = static_cast<std::uint8_t>(row->note);
     }
-    const MixSetting mix = houseMix(kit, e.piece);
-    e.levelDb = static_cast<float>(mix.levelDb);
-    e.pan = static_cast<float>(mix.pan);
+    if (house) {
+      const MixSetting mix = take.song().mixOf(e.piece);
+      e.levelDb = static_cast<float>(mix.levelDb);
+      e.pan = static_cast<float>(mix.pan);
+    }
     if (e.kind == SoundEvent::Kind::kStrike) {
       e.silent = !listener.hears(e);
       if (listening.asClick.contains(e.piece)) {

@@ -19,14 +19,6 @@
 
 namespace uneven {
 
-// Where a piece stands in the mix.
-struct MixSetting {
-  double levelDb = 0;
-  double pan = 0;  // -1 left .. 1 right, as the drummer sits
-};
-// The house's own: hats left, ride right; mirrored with the kit.
-MixSetting houseMix(const Kit& kit, PieceId piece);
-
 enum class ClickUnit : std::uint8_t { kOff, kQuarters, kEighths, kTriplets, kSixteenths };
 
 struct ClickPlan {

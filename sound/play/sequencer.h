@@ -42,6 +42,7 @@ class Sequencer {
   // In place of the one that plays.
   void replace(const Programme& programme, const std::vector<SoundEvent>* lead = nullptr);
   void setRate(double rate);
+  double rate() const { return rate_; }
   void stop();
   bool playing() const { return programme_ != nullptr; }
   // Past the end of the music, which is not looped.

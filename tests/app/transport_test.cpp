@@ -192,6 +192,25 @@ TEST_F(TransportTest, TheCardSolosAndMutes) {
   press(Qt::Key_Escape);
 }
 
+TEST_F(TransportTest, AMixIsTheSongsAndCanBeUndone) {
+  card();
+  auto& level = child<QLineEdit>("level-Kick");
+  type(level, "-60");
+  EXPECT_EQ(song().mixOf(piece::kKick).levelDb, -60);
+  type(child<QLineEdit>("pan-Kick"), "50");
+  EXPECT_EQ(song().mixOf(piece::kKick).pan, 0.5);
+  Listening alone;
+  alone.solo = {piece::kKick};
+  transport().setListening(alone);
+  transport().play();
+  EXPECT_LT(play(2), kUnheard);
+  window->document().undo();
+  window->document().undo();
+  EXPECT_TRUE(song().mixer.empty());
+  QApplication::processEvents();
+  EXPECT_GT(play(3), kHeard);
+}
+
 TEST_F(TransportTest, TheClickIsHeardWithoutAnyStroke) {
   window->editing().selectAll();
   press(Qt::Key_Delete);
@@ -343,6 +362,51 @@ TEST_F(TransportTest, TheSimulatedModuleShowsWhatItHears) {
   QTest::qWait(150);
   EXPECT_NE(monitor.rowText(0).indexOf(QStringLiteral("Hat shut")), -1)
       << monitor.rowText(0).toStdString();
+}
+
+TEST_F(TransportTest, PadsPutHitsAtTheCursor) {
+  ASSERT_TRUE(window->playIn().setSource(QLatin1String(PlayIn::kSimulated)));
+  window->editing().selectAll();
+  press(Qt::Key_Delete);
+  window->editing().moveCursor(Beat(0), piece::kHat);
+  const auto played = std::chrono::steady_clock::now();
+  // Kick, snare, open hats of General MIDI, and a note of nothing.
+  for (const auto& [note, velocity] : {std::pair{36, 100}, {38, 25}, {46, 80}, {99, 80}}) {
+    window->playIn().queue().put({played, note, velocity});
+  }
+  QTest::qWait(60);
+  EXPECT_EQ(hitAt(Beat(0), piece::kKick).velocity, Velocity(100));
+  EXPECT_EQ(hitAt(Beat(1, 4), piece::kSnare).role, Role::kGhost);
+  EXPECT_GT(hitAt(Beat(1, 2), piece::kHat).open, 0.1);
+  EXPECT_EQ(groove().hits.size(), 3U);
+  EXPECT_NE(status().indexOf(QStringLiteral("no piece in the kit map")), -1)
+      << status().toStdString();
+}
+
+TEST_F(TransportTest, ASimulatedPlayerIsRecordedOverTheLoopInOneStep) {
+  outputs.device = false;  // on the machine's clock
+  transport().setPercent(150);
+  window->editing().selectAll();
+  press(Qt::Key_Delete);
+  const int before = window->document().undoStack().index();
+  QTest::keyClick(&lanes(), Qt::Key_R, Qt::ControlModifier | Qt::ShiftModifier);
+  EXPECT_TRUE(window->playIn().recording());
+  EXPECT_TRUE(transport().playing());
+  // Two bars at 138 last 3.5 s; all of the plain beat has come by then.
+  QTest::qWait(4'200);
+  press(Qt::Key_Space);
+  EXPECT_FALSE(window->playIn().recording());
+  // Hats in eighths, kick and snare by turns, over two bars.
+  EXPECT_GE(groove().hits.size(), 22U);
+  for (const Hit& hit : groove().hits) {
+    EXPECT_EQ((hit.at * Beat(2)).den(), 1) << hit.at.toString();
+    EXPECT_LT(std::abs(hit.nudge.count()), 45);
+  }
+  EXPECT_TRUE(hasHit(Beat(1), piece::kSnare));
+  EXPECT_TRUE(hasHit(Beat(6), piece::kKick));
+  EXPECT_EQ(window->document().undoStack().index(), before + 1);
+  window->document().undo();
+  EXPECT_TRUE(groove().hits.empty());
 }
 
 }  // namespace

@@ -191,5 +191,26 @@ TEST(SongJson, TheDemoAndABlankSongAreValid) {
   EXPECT_TRUE(readSong(writeSong(blankSong()), "blank"));
 }
 
+TEST(SongJson, TheMixerIsOptionalAndChecked) {
+  const Song plain = blankSong();
+  EXPECT_EQ(writeSong(plain).find("mixer"), std::string::npos);
+  EXPECT_EQ(plain.mixOf(piece::kHat), houseMix(*plain.kit, piece::kHat));
+  Song song = plain;
+  song.mixer[piece::kKick] = {-3.5, 0.25, {}};
+  const Result<Song> back = readSong(writeSong(song), "f");
+  ASSERT_TRUE(back) << back.error().line();
+  EXPECT_EQ(back->mixer, song.mixer);
+  EXPECT_EQ(back->mixOf(piece::kKick).levelDb, -3.5);
+  const auto with = [&](const std::string& mixer) {
+    std::string text = writeSong(plain);
+    return readSong(text.insert(text.rfind('}'), ", \"mixer\": " + mixer), "f");
+  };
+  EXPECT_TRUE(with(R"({"snare": {}})"));
+  EXPECT_EQ(with(R"({"snare": {"level_db": 13}})").error().code, ErrorCode::kLimit);
+  EXPECT_EQ(with(R"({"snare": {"pan": -1.5}})").error().code, ErrorCode::kLimit);
+  EXPECT_EQ(with(R"({"gong": {}})").error().code, ErrorCode::kUnknown);
+  EXPECT_EQ(with(R"({"snare": 3})").error().code, ErrorCode::kSyntax);
+}
+
 }  // namespace
 }  // namespace uneven

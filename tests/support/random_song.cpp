@@ -230,6 +230,13 @@ Song randomSong(Random& random) {
     song.grooves[1].edit([&](Groove& g) { g.core = song.grooves[0]->id; });
   }
   song.extras = someExtras(random);
+  // By dice of its own: the songs of a seed stay what they were.
+  Random mixing(song.grooves.size() * 1'000 + song.grooves.front()->hits.size());
+  const auto most = static_cast<int>(song.kit->pieces.size()) - 1;
+  for (int i = pick(mixing, -2, 3); i > 0; --i) {
+    song.mixer[{static_cast<std::uint8_t>(pick(mixing, 0, most))}] = {
+        pickReal(mixing, kMixDbMin, kMixDbMax), pickReal(mixing, -1, 1), someExtras(mixing)};
+  }
   return song;
 }
 

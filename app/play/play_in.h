@@ -1,0 +1,54 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Playing in: pads or keys put hits. While nothing plays each note goes where the cursor stands,
+// which moves on; while it plays and records, notes go onto the grid with their timing kept as
+// nudges.
+//
+// A simulated player stands in where nothing is connected: it plays the groove at hand once, a
+// little unevenly, or a plain beat where the groove is empty.
+#pragma once
+
+#include <QObject>
+#include <QStringList>
+#include <QTimer>
+#include <memory>
+
+#include "app/play/transport.h"
+#include "sound/midi/input.h"
+
+namespace uneven {
+
+class PlayIn : public QObject {
+  Q_OBJECT
+ public:
+  static constexpr const char* kSimulated = "simulated player";
+
+  PlayIn(Transport& transport, Editing& editing, QObject* parent = nullptr);
+
+  // "", the simulated player, or a port by its name.
+  Status setSource(const QString& source);
+  const QString& source() const { return source_; }
+  QStringList ports() const;
+  bool recording() const { return recording_; }
+  void setRecording(bool on);
+  NoteQueue& queue() { return queue_; }
+
+ Q_SIGNALS:
+  void changed();
+  void said(const QString& what);
+
+ private:
+  void take();
+  void simulate();
+  std::optional<PlayedStroke> played(const NoteIn& note) const;
+
+  Transport& transport_;
+  Editing& editing_;
+  NoteQueue queue_;
+  std::unique_ptr<MidiSource> midi_;
+  QString source_;
+  QTimer look_;
+  bool recording_ = false;
+  std::unique_ptr<SongGesture> take_;  // a recording is one step of undo
+};
+
+}  // namespace uneven

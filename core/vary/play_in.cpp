@@ -1,0 +1,96 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Playing in.
+#include "core/vary/play_in.h"
+
+#include <cmath>
+#include <limits>
+#include <map>
+
+#include "core/perform/take.h"
+#include "core/song/slots.h"
+
+namespace uneven {
+namespace {
+
+struct SlotTime {
+  Beat at;
+  Milliseconds time;  // from the groove's start, as performed
+};
+
+// When a piece would be struck on each slot of the groove.
+Result<std::vector<SlotTime>> slotTimes(const Song& song, const Groove& groove, PieceId piece) {
+  Groove grid = groove;
+  grid.hits.clear();
+  grid.pedal.reset();
+  for (const Beat at : slotsOf(groove, Beat(0), groove.length())) {
+    grid.hits.push_back(playedHit({.piece = piece}, at));
+  }
+  const Result<SharedTake> take = Take::ofGroove(withGroove(song, std::move(grid)), groove.id);
+  if (!take) return take.error();
+  const Score& score = (*take)->score();
+  const Milliseconds start = score.tempo.msAt(score.blocks.front().start);
+  std::vector<SlotTime> out;
+  for (const Stroke& stroke : (*take)->strokes()) {
+    const Beat at = score.blocks.front().groove->hits[stroke.hit].at;
+    out.push_back({at, toMilliseconds(stroke.time) - start});
+  }
+  return out;
+}
+
+}  // namespace
+
+Hit playedHit(const PlayedStroke& stroke, Beat at) {
+  Hit hit;
+  hit.at = at;
+  hit.piece = stroke.piece;
+  hit.stroke = stroke.stroke;
+  hit.velocity = stroke.velocity;
+  const int velocity = stroke.velocity.value();
+  hit.role = velocity >= kPlayedAccent  ? Role::kAccent
+             : velocity <= kPlayedGhost ? Role::kGhost
+                                        : Role::kNormal;
+  if (stroke.piece == piece::kHat) hit.open = stroke.opening;
+  return hit;
+}
+
+Result<PlayedIn> playIn(const Song& song, const std::string& grooveId,
+                        const std::vector<PlayedStroke>& played) {
+  const Groove* groove = song.findGroove(grooveId);
+  if (groove == nullptr) {
+    return Error{ErrorCode::kUnknown, "there is no groove \"" + grooveId + "\"", {}};
+  }
+  Song still = song;
+  for (Feel& feel : still.feels) feel.drift.reset();
+  const Result<Score> score = arrangeGroove(still, grooveId);
+  if (!score) return score.error();
+  const Beat start = score->blocks.front().start;
+  const Milliseconds round = score->tempo.msAt(start + groove->length()) - score->tempo.msAt(start);
+  std::map<PieceId, std::vector<SlotTime>> slots;
+  PlayedIn out{*groove, {}};
+  for (const PlayedStroke& stroke : played) {
+    auto known = slots.find(stroke.piece);
+    if (known == slots.end()) {
+      Result<std::vector<SlotTime>> times = slotTimes(still, *groove, stroke.piece);
+      if (!times) return times.error();
+      known = slots.emplace(stroke.piece, *std::move(times)).first;
+    }
+    const SlotTime* nearest = nullptr;
+    Milliseconds nudge{std::numeric_limits<double>::infinity()};
+    for (const SlotTime& slot : known->second) {
+      for (const int turn : {-1, 0, 1}) {
+        const Milliseconds off = stroke.at + turn * round - slot.time;
+        if (std::abs(off.count()) >= std::abs(nudge.count())) continue;
+        nudge = off;
+        nearest = &slot;
+      }
+    }
+    if (nearest == nullptr) continue;
+    Hit hit = playedHit(stroke, nearest->at);
+    hit.nudge = std::clamp(Milliseconds(roundedTo(nudge.count(), 100)), -kShiftMax, kShiftMax);
+    out.put.insert({hit.at, hit.piece});
+    out.groove = withHit(std::move(out.groove), std::move(hit));
+  }
+  return out;
+}
+
+}  // namespace uneven
