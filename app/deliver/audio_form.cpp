@@ -82,6 +82,7 @@ AudioForm::AudioForm(Document& document, FileSystem& files, Prompts& prompts, Tr
   down->addWidget(busy_);
   written_->setObjectName(QStringLiteral("audio-written"));
   written_->setWordWrap(true);
+  written_->setAccessibleName(tr("What became of the audio files"));
   written_->setTextFormat(Qt::PlainText);
   written_->setTextInteractionFlags(Qt::TextSelectableByMouse);
   down->addWidget(written_);

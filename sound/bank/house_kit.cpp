@@ -7,6 +7,7 @@
 #include <array>
 #include <cmath>
 
+#include "core/base/number.h"
 #include "sound/bank/oscillators.h"
 
 namespace uneven::bank {
@@ -241,6 +242,7 @@ Samples hatEdge(double seconds, double decay, double force) {
   Samples out = hat(seconds, decay, 6400, 0.5, force);
   std::vector<Partial> body;
   Draw draw(530);
+  body.reserve(48);
   for (int i = 0; i < 48; ++i) {
     body.push_back({.hz = 1000 + 2200 * draw.unit(),
                     .level = 0.07 * (0.5 + draw.unit()),
@@ -459,7 +461,7 @@ class Kit {
       for (const double s : sound) {
         const double value = 32'767 * gain * s + 0.5 * (dither.around() + dither.around());
         zone.samples.push_back(
-            static_cast<std::int16_t>(std::lround(std::clamp(value, -32'767.0, 32'767.0))));
+            static_cast<std::int16_t>(roundToInt(std::clamp(value, -32'767.0, 32'767.0))));
       }
       font.zones.push_back(std::move(zone));
     }

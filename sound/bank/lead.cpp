@@ -131,7 +131,7 @@ class Reader {
         return std::nullopt;
       }
       const auto begin = static_cast<std::uint32_t>(longer.size() / 2);
-      longer.append(2 * kLeadFrames, '\0');
+      longer.append(std::size_t{2} * kLeadFrames, '\0');
       longer += samples.body.substr(2 * std::size_t{start}, 2 * std::size_t{end - start});
       longer.append(2 * kGap, '\0');
       const auto moved = [&](std::size_t field) {

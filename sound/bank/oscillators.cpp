@@ -7,6 +7,8 @@
 #include <cmath>
 #include <numbers>
 
+#include "core/base/number.h"
+
 namespace uneven::bank {
 namespace {
 
@@ -17,7 +19,7 @@ double perFrame(double decay) {
 }
 
 std::size_t frameOf(double seconds) {
-  return static_cast<std::size_t>(std::lround(seconds * kRate));
+  return static_cast<std::size_t>(roundToInt(seconds * kRate));
 }
 
 class Biquad {

@@ -136,7 +136,7 @@ void Sequencer::issueUpTo(double end) {
 
 void Sequencer::render(float* left, float* right) {
   if (programme_ != nullptr) {
-    const double end = static_cast<double>(frame_ + 2 * kBlock);
+    const double end = static_cast<double>(frame_ + std::int64_t{2} * kBlock);
     issueUpTo(end);
     issuedTo_ = end;
   }

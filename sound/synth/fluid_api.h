@@ -39,6 +39,7 @@ namespace uneven {
   X(fluid_synth_add_sfloader)
 
 struct FluidApi {
+// NOLINTNEXTLINE(bugprone-macro-parentheses): a name that is declared
 #define USTICK_DECLARE(name) decltype(&::name) name = nullptr;
   USTICK_FLUID_FUNCTIONS(USTICK_DECLARE)
 #undef USTICK_DECLARE
