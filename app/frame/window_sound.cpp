@@ -41,11 +41,15 @@ void MainWindow::connectTransport() {
   connect(transport_, &Transport::moved, this, &MainWindow::showPlayhead);
   connect(topBar_, &TopBar::soundWanted, this,
           [this] { showSound(soundCard_ == nullptr || !soundCard_->isVisible()); });
-  connect(transport_, &Transport::changed, this, [this] {
-    if (!transport_->playing() || settings_.value(kCautioned).toBool()) return;
+  const auto care = [this] {
+    if (settings_.value(kCautioned).toBool()) return;
     settings_.setValue(kCautioned, true);
     notice_->ask(caution(), tr("Understood"), {});
+  };
+  connect(transport_, &Transport::changed, this, [this, care] {
+    if (transport_->playing()) care();
   });
+  connect(transport_, &Transport::struck, this, care);
   connect(editing_, &Editing::cursorMoved, this, [this] {
     heardHit_.reset();
     hearCursor();

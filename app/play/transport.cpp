@@ -54,7 +54,10 @@ Transport::Transport(Editing& editing, FileSystem& files, Outputs& outputs, QObj
   connect(&edits_, &QTimer::timeout, this, &Transport::remake);
   Document& document = editing_.document();
   connect(&document, &Document::changed, this, &Transport::songChanged);
-  connect(&document, &Document::songTaken, this, &Transport::songChanged);
+  connect(&document, &Document::songTaken, this, [this] {
+    if (std::exchange(awaited_, false)) return play();
+    songChanged();
+  });
   connect(&document, &Document::replaced, this, &Transport::stop);
 }
 
@@ -267,8 +270,9 @@ void Transport::play() {
   take_ = takeForRange();
   if (take_ == nullptr) {
     const auto& error = editing_.document().songError();
-    Q_EMIT said(error ? qs(error->line())
-                      : tr("The song is being laid out: play again in a moment"));
+    // A long song is performed aside: it plays once that is done.
+    awaited_ = !error;
+    Q_EMIT said(error ? qs(error->line()) : tr("The song is being laid out and plays in a moment"));
     return;
   }
   from_ = startMoment(*take_);
@@ -283,6 +287,7 @@ void Transport::play() {
 }
 
 void Transport::stop() {
+  awaited_ = false;
   if (!playing_) return;
   playing_ = false;
   programme_.reset();
@@ -298,14 +303,14 @@ void Transport::remake() {
   // A map with other notes needs another score.
   if (midi_ != nullptr && midiMap_ != portMap().id) (void)connectMidi();
   if (const SharedTake take = takeForRange()) take_ = take;  // else until it is there: as before
-  std::optional<Span> loop;
-  if (loop_) {
-    loop = loopSpan(*take_);
-  } else if (const auto span = loopSpan(*take_); span && range_ != Range::kSong) {
-    loop = std::nullopt;
+  const std::optional<Span> span = loopSpan(*take_);
+  Programme made = programmeOf(*take_, map(), listening_, click_, loop_ ? span : std::nullopt,
+                               midi_ == nullptr ? nullptr : &portMap());
+  if (!loop_ && span) {
+    made.end = span->to;
+    std::erase_if(made.events, [&](const SoundEvent& e) { return e.time >= span->to; });
   }
-  programme_ = std::make_shared<const Programme>(programmeOf(
-      *take_, map(), listening_, click_, loop, midi_ == nullptr ? nullptr : &portMap()));
+  programme_ = std::make_shared<const Programme>(std::move(made));
   send(false);
 }
 

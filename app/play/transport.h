@@ -168,6 +168,7 @@ class Transport : public QObject {
   std::int64_t pulledBefore_ = 0;
   int framesWithoutPull_ = 0;
   bool saidSilent_ = false;
+  bool awaited_ = false;  // the song's take, to be played
 };
 
 }  // namespace uneven

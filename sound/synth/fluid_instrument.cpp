@@ -145,8 +145,8 @@ FluidInstrument::~FluidInstrument() = default;
 Instrument::Sounding FluidInstrument::strike(const StrikeSound& sound, int delay) {
   const FluidApi& api = synth_->api;
   fluid_synth_t* synth = synth_->synth;
-  const int channel = next_;
-  next_ = (next_ + 1) % kChannels;
+  const Sounding stroke = strokes_++;
+  const auto channel = static_cast<int>(stroke % kChannels);
   // Generators count from what the bank says: frames, centibels, tenths of a per cent.
   if (synth_->leadPerFrame > 0) {
     const auto left = roundToInt(delay * synth_->leadPerFrame);
@@ -158,12 +158,15 @@ Instrument::Sounding FluidInstrument::strike(const StrikeSound& sound, int delay
   api.fluid_synth_set_gen(synth, channel, GEN_PAN, static_cast<float>(500 * sound.pan));
   synth_->notes[static_cast<std::size_t>(channel)] = sound.note;
   api.fluid_synth_noteon(synth, channel, sound.note, sound.velocity);
-  return channel;
+  return stroke;
 }
 
-void FluidInstrument::shut(Sounding sounding) {
-  synth_->api.fluid_synth_noteoff(synth_->synth, sounding,
-                                  synth_->notes[static_cast<std::size_t>(sounding)]);
+void FluidInstrument::shut(Sounding stroke) {
+  // Its channel may be another stroke's by now; then it has long died away.
+  if (strokes_ - stroke > kChannels) return;
+  const auto channel = static_cast<int>(stroke % kChannels);
+  synth_->api.fluid_synth_noteoff(synth_->synth, channel,
+                                  synth_->notes[static_cast<std::size_t>(channel)]);
 }
 
 void FluidInstrument::render(float* left, float* right) {

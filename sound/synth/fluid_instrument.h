@@ -30,7 +30,7 @@ class FluidInstrument final : public Instrument {
   ~FluidInstrument() override;
 
   Sounding strike(const StrikeSound& sound, int delay) override;
-  void shut(Sounding sounding) override;
+  void shut(Sounding stroke) override;
   void render(float* left, float* right) override;
   void silence() override;
 
@@ -39,7 +39,7 @@ class FluidInstrument final : public Instrument {
   explicit FluidInstrument(std::unique_ptr<Synth> synth);
 
   std::unique_ptr<Synth> synth_;
-  int next_ = 0;
+  Sounding strokes_ = 0;  // so far
 };
 
 // The bank that comes with the program: beside it, or where it is installed.

@@ -28,7 +28,7 @@ class Instrument {
  public:
   virtual ~Instrument() = default;
 
-  using Sounding = std::int32_t;  // names a stroke that rings, so that it can be shut
+  using Sounding = std::int64_t;  // names a stroke that rings, so that it can be shut
   virtual Sounding strike(const StrikeSound& sound, int delay) = 0;
   // Ends it within about 20 ms from the next block on.
   virtual void shut(Sounding sounding) = 0;

@@ -125,6 +125,27 @@ TEST_F(TransportTest, TheSongEndsWhereItEnds) {
   EXPECT_FALSE(transport().playhead());
 }
 
+TEST_F(TransportTest, ABarThatDoesNotGoRoundEndsWithItself) {
+  transport().setLoops(false);
+  transport().setRange(Transport::Range::kBar);
+  window->editing().moveCursor(Beat(0), piece::kHat);
+  transport().play();
+  (void)play(2.4);  // a bar lasts 2.609 s
+  EXPECT_TRUE(transport().playing());
+  (void)play(0.3);
+  (void)play(0.1);
+  EXPECT_FALSE(transport().playing());
+}
+
+TEST_F(TransportTest, ALongSongPlaysOnceItIsLaidOut) {
+  Song song = window->document().song();
+  for (Section& section : song.arrangement) section.repeat = 300;
+  window->document().replace(song, {});
+  transport().setRange(Transport::Range::kSong);
+  transport().play();
+  ASSERT_TRUE(QTest::qWaitFor([&] { return transport().playing(); }, 10'000));
+}
+
 TEST_F(TransportTest, AnEditIsHeardFromTheNextStrokeOn) {
   transport().play();
   EXPECT_GT(play(1), kHeard);

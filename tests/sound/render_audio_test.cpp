@@ -168,6 +168,24 @@ TEST_F(Rendered, OpenHatsRingUntilTheyAreShut) {
   EXPECT_GT(rest(ringing), 0.5 * before);
 }
 
+// A stroke's channel is another's after many: what shuts the hats then must not end that one.
+TEST_F(Rendered, HatsThatStayOpenShutNobodyElse) {
+  Hit open = hitAt(Beat(0), piece::kHat);
+  open.open = 0.9;
+  std::vector<Hit> hits{open, hitAt(Beat(31), piece::kHat, 1)};
+  // 240 strokes later the crash has the hats' channel.
+  for (int i = 0; i < 239; ++i) hits.push_back(hitAt(Beat(i + 1, 8), piece::kKick, 1));
+  const Hit crash = hitAt(Beat(30), piece::kCrash, 120);
+  hits.push_back(crash);
+  const Audio alone = rendered(songOf({crash}, 8));
+  const Audio audio = rendered(songOf(hits, 8));
+  // Half a second on: the shut hats struck at the softest are all that is besides.
+  const auto at = static_cast<std::size_t>(31.5 * 24'000);
+  const double rings = testing::rms(alone.left, at, at + 12'000);
+  EXPECT_GT(rings, 1e-4);
+  EXPECT_NEAR(testing::rms(audio.left, at, at + 12'000), rings, 0.05 * rings);
+}
+
 TEST_F(Rendered, TheWiderTheLonger) {
   double before = 0;
   for (const double amount : {0.0, 0.2, 0.5, 0.7, 1.0}) {
