@@ -91,12 +91,11 @@ AudioForm::AudioForm(Document& document, FileSystem& files, Prompts& prompts, Tr
     if (work_ != nullptr) work_->givenUp = true;
   });
   connect(&worker_, &QFutureWatcherBase::finished, this, &AudioForm::finished);
-  auto* look = new QTimer(this);
-  look->setInterval(50);
-  connect(look, &QTimer::timeout, this, [this] {
+  look_ = new QTimer(this);
+  look_->setInterval(50);
+  connect(look_, &QTimer::timeout, this, [this] {
     if (work_ != nullptr) bar_->setValue(static_cast<int>(1000 * work_->done));
   });
-  look->start();
 }
 
 AudioForm::~AudioForm() {
@@ -150,6 +149,7 @@ void AudioForm::writeTo(const QString& path) {
   }
   work_ = std::make_shared<Work>();
   busy_->show();
+  look_->start();
   bar_->setValue(0);
   write_->setEnabled(false);
   written_->clear();
@@ -166,6 +166,7 @@ void AudioForm::writeTo(const QString& path) {
 }
 
 void AudioForm::finished() {
+  look_->stop();
   busy_->hide();
   write_->setEnabled(true);
   const std::shared_ptr<Work> work = std::exchange(work_, nullptr);

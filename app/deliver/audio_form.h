@@ -15,6 +15,7 @@ class QCheckBox;
 class QGridLayout;
 class QLabel;
 class QProgressBar;
+class QTimer;
 
 namespace uneven {
 
@@ -60,6 +61,7 @@ class AudioForm : public QWidget {
   ActionButton* write_;
   QWidget* busy_;
   QProgressBar* bar_;
+  QTimer* look_ = nullptr;  // how far it is, while it writes
   QLabel* written_;
   std::shared_ptr<Work> work_;
   QFutureWatcher<Result<AudioReport>> worker_;
