@@ -263,7 +263,7 @@ std::optional<LeanView::Drag> LeanView::dragAt(Point p) {
   }
   if (const auto row = leanRowAt(shown, p)) {
     const LeanRow from = shown.rows[*row];
-    drag.change = [=, this](const Song& song, Point way) {
+    drag.change = [=](const Song& song, Point way) {
       const Milliseconds ms = snapped(from.displacement.count() + way.x / scale);
       const QString name = qs((*song.kit)[from.piece].name);
       const QString step = tr("%1 %2").arg(name, signedMs(ms));

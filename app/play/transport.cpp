@@ -47,7 +47,9 @@ Transport::Transport(Editing& editing, FileSystem& files, Outputs& outputs, QObj
   resting_.setSingleShot(true);
   connect(&resting_, &QTimer::timeout, this, &Transport::rest);
   connect(&loading_, &QFutureWatcherBase::finished, this, [this] {
-    if (player_ == nullptr) take(std::move(*loading_.result()));
+    // A bank that was given up has no result.
+    if (player_ == nullptr && loading_.future().resultCount() > 0)
+      take(std::move(*loading_.result()));
   });
   edits_.setInterval(0);
   edits_.setSingleShot(true);

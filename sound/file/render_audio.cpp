@@ -76,15 +76,10 @@ struct Part {
   ClickPlan click;
 };
 
-struct Length {
-  std::int64_t music = 0;  // frames at kSoundRate until nothing more is struck
-  std::int64_t all = 0;    // with the tail; 0: to be found
-};
-
 class Job {
  public:
   Job(const Take& take, const KitMap& map, const AudioCall& call, Instrument& instrument)
-      : take_(take), map_(map), call_(call), instrument_(instrument) {
+      : take_(take), map_(map), instrument_(instrument) {
     const Score& score = take.score();
     const Beat bar =
         score.blocks.empty() ? Beat(4) : score.blocks.front().groove->meter.barLength();
@@ -92,7 +87,7 @@ class Job {
         toMoment(score.tempo.tempoAt(Beat(0)).quarter() * (Beat(call.leadInBars) * bar).toDouble());
   }
 
-  // Plays a part from the file's start into `take`, until it has rung out or for `frames`. False:
+  // Plays a part from the file's start until it has rung out or for `frames`. False:
   // given up.
   bool play(const Part& part, std::int64_t frames, const std::function<bool(double)>& progress,
             const std::function<bool(std::span<const float>, bool)>& put) {
@@ -141,7 +136,6 @@ class Job {
  private:
   const Take& take_;
   const KitMap& map_;
-  const AudioCall& call_;
   Instrument& instrument_;
   Moment lead_{0};
   Moment lastEvent_{0};

@@ -119,12 +119,12 @@ class Port final : public MidiSink {
 };
 
 // Notes of a port, with the moment they came.
-class Listener final : public MidiSource {
+class RtMidiSource final : public MidiSource {
  public:
-  explicit Listener(NoteQueue& queue) : queue_(queue) {}
-  Listener(const Listener&) = delete;
-  Listener& operator=(const Listener&) = delete;
-  ~Listener() override {
+  explicit RtMidiSource(NoteQueue& queue) : queue_(queue) {}
+  RtMidiSource(const RtMidiSource&) = delete;
+  RtMidiSource& operator=(const RtMidiSource&) = delete;
+  ~RtMidiSource() override {
     if (device_ != nullptr) rtMidi().freeIn(device_);
   }
   Status create() {
@@ -139,7 +139,7 @@ class Listener final : public MidiSource {
     const std::vector<std::string> all = names();
     const auto found = std::find(all.begin(), all.end(), name);
     if (found != all.end()) {
-      rtMidi().listen(device_, &Listener::heard, this);
+      rtMidi().listen(device_, &RtMidiSource::heard, this);
       rtMidi().open(device_, static_cast<unsigned>(found - all.begin()), "in");
       name_ = name;
       if (device_->ok) return Done{};
@@ -151,7 +151,7 @@ class Listener final : public MidiSource {
  private:
   static void heard(double /*since*/, const unsigned char* message, std::size_t size, void* self) {
     if (size != 3 || (message[0] & 0xF0) != 0x90 || message[2] == 0) return;
-    static_cast<Listener*>(self)->queue_.put(
+    static_cast<RtMidiSource*>(self)->queue_.put(
         {std::chrono::steady_clock::now(), message[1] & 0x7F, message[2] & 0x7F});
   }
 
@@ -183,12 +183,12 @@ Result<std::unique_ptr<MidiSink>> openOwnMidiOutput() {
 
 std::vector<std::string> midiInputs() {
   NoteQueue unused;
-  Listener listener(unused);
+  RtMidiSource listener(unused);
   return listener.create() ? listener.names() : std::vector<std::string>{};
 }
 
 Result<std::unique_ptr<MidiSource>> openMidiInput(const std::string& name, NoteQueue& queue) {
-  auto listener = std::make_unique<Listener>(queue);
+  auto listener = std::make_unique<RtMidiSource>(queue);
   if (const Status created = listener->create(); !created) return created.error();
   if (const Status opened = listener->open(name); !opened) return opened.error();
   return std::unique_ptr<MidiSource>(std::move(listener));

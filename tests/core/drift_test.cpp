@@ -144,10 +144,9 @@ TEST(Drift, EditingOneHitMovesNoOther) {
       return out;
     };
     const auto before = timesOf(song);
-    for (const auto& [key, time] : timesOf(edited)) {
-      const auto [first, last] = before.equal_range(key);
-      const bool same =
-          std::any_of(first, last, [&](const auto& entry) { return entry.second == time; });
+    for (const auto& moment : timesOf(edited)) {
+      const auto [first, last] = before.equal_range(moment.first);
+      const bool same = std::find(first, last, moment) != last;
       ASSERT_TRUE(same);
       ++compared;
     }

@@ -111,8 +111,11 @@ Song evenSong(Random& random) {
           Milliseconds(5 * pick(random, -3, 4));
     }
     for (int i = pick(random, 0, 2); i > 0; --i) {
-      setSlotVelocity(feel, Beat(pick(random, 0, 15), 4), std::nullopt, 10 * pick(random, -2, 2));
-      setSlot(feel, Beat(pick(random, 0, 15), 4), piece::kSnare, Milliseconds(pick(random, -9, 9)));
+      // Each draw in a statement of its own: compilers differ in which argument comes first.
+      const int velocity = 10 * pick(random, -2, 2);
+      setSlotVelocity(feel, Beat(pick(random, 0, 15), 4), std::nullopt, velocity);
+      const Milliseconds shift(pick(random, -9, 9));
+      setSlot(feel, Beat(pick(random, 0, 15), 4), piece::kSnare, shift);
     }
     song.feels.push_back(feel);
   }
@@ -261,7 +264,8 @@ void measures(Random& random, Page& page) {
 void places(Random& random, Page& page) {
   for (int i = 0; i < 200; ++i) {
     const Groove groove = anyGroove(random);
-    const Beat at(pick(random, 0, 48), pick(random, 1, 6));
+    const int den = pick(random, 1, 6);
+    const Beat at(pick(random, 0, 48), den);
     for (const Beat slot : slotsOf(groove, Beat(0), groove.length())) {
       page.line("{} {} {}", slot.toString(), slotLength(groove, slot).toString(),
                 countName(slot, groove.meter).text());
@@ -313,9 +317,10 @@ void edits(Random& random, Page& page) {
     page.groove(pasted.groove, *song.kit);
     page.groove(withoutHits(groove, some), *song.kit);
     Moved moved;
-    page.groove(withMeter(groove, anyOf<Meter>(random, {{3, 4}, {5, 8}, {4, 4}}),
-                          pick(random, 1, 4), static_cast<MeterChange>(pick(random, 0, 2)), &moved),
-                *song.kit);
+    const auto change = static_cast<MeterChange>(pick(random, 0, 2));
+    const int bars = pick(random, 1, 4);
+    const auto meter = anyOf<Meter>(random, {{3, 4}, {5, 8}, {4, 4}});
+    page.groove(withMeter(groove, meter, bars, change, &moved), *song.kit);
     page.line("{}", moved.lostText());
     page.groove(repeatFirstBar(groove), *song.kit);
     page.groove(backToCore(groove, *song.grooves.back()), *song.kit);
@@ -326,7 +331,8 @@ void edits(Random& random, Page& page) {
     song = withGrooveMoved(song, id, pick(random, -3, 1));
     song = withTempoAt(song, Beat(pick(random, 0, 40), 3), Bpm{123});
     song = withFeelInForce(song, id, song.feels.empty() ? "" : song.feels.back().id);
-    song = withMorph(song, static_cast<std::size_t>(pick(random, 0, 2)), Beat(pick(random, 0, 4)));
+    const Beat over(pick(random, 0, 4));
+    song = withMorph(song, static_cast<std::size_t>(pick(random, 0, 2)), over);
     if (!song.feels.empty()) song = withoutFeel(song, song.feels.front().id);
     song = withoutGroove(song, groove.id);
     const auto less = withoutPiece(song, piece::kHat);
@@ -421,13 +427,16 @@ std::string broken(Random& random, std::string text) {
       text[place()] = anyOf<char>(
           random, {'"', ',', '}', ']', '-', '0', '9', '1', 'e', '.', ' ', '\n', '\x80', 'z', '|'});
       break;
-    case 2:
-      text.erase(place(), static_cast<std::size_t>(pick(random, 1, 3)));
+    case 2: {
+      const auto length = static_cast<std::size_t>(pick(random, 1, 3));
+      text.erase(place(), length);
       break;
-    default:
-      text.insert(place(),
-                  anyOf<std::string>(random, {"00", "-", "\"\"", "\xF0\x9F\xA5\x81", "\xED\xA0\x80",
-                                              "1e9", "\\u00e9", "\\", "/3"}));
+    }
+    default: {
+      const auto what = anyOf<std::string>(random, {"00", "-", "\"\"", "\xF0\x9F\xA5\x81",
+                                                    "\xED\xA0\x80", "1e9", "\\u00e9", "\\", "/3"});
+      text.insert(place(), what);
+    }
   }
   return text;
 }

@@ -202,7 +202,8 @@ Song randomSong(Random& random) {
     mark.bpm = Bpm{pickReal(random, kBpmMin, kBpmMax)};
     mark.extras = someExtras(random);
     song.tempo.push_back(mark);
-    at += Beat(pick(random, 1, 200), pick(random, 1, 7));
+    const int den = pick(random, 1, 7);
+    at += Beat(pick(random, 1, 200), den);
   }
   const int feels = pick(random, 0, 3);
   for (int i = 0; i < feels; ++i) song.feels.push_back(randomFeel(random, std::to_string(i)));
@@ -220,7 +221,10 @@ Song randomSong(Random& random) {
     section.groove = "groove " + std::to_string(pick(random, 0, grooves - 1));
     section.repeat = pick(random, 1, 3);
     section.feel = anyFeel();
-    if (chance(random, 0.4)) section.morph = Beat(pick(random, 1, 40), pick(random, 1, 3));
+    if (chance(random, 0.4)) {
+      const int den = pick(random, 1, 3);
+      section.morph = Beat(pick(random, 1, 40), den);
+    }
     section.extras = someExtras(random);
     song.arrangement.push_back(section);
   }
