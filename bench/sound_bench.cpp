@@ -1,17 +1,20 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Sound: rendering against real time, many strokes at once, and how long a person waits for it.
 #include <benchmark/benchmark.h>
+#include <unistd.h>
 
 #include <QApplication>
 #include <QElapsedTimer>
 #include <QKeyEvent>
 #include <QSettings>
 #include <QTemporaryDir>
+#include <cstdio>
 
 #include "app/controls/prompts.h"
 #include "app/frame/main_window.h"
 #include "bench/songs.h"
 #include "sound/file/render_audio.h"
+#include "sound/play/player.h"
 #include "sound/synth/fluid_instrument.h"
 
 namespace uneven {
@@ -63,8 +66,43 @@ void denseStrokes(benchmark::State& state) {
 }
 BENCHMARK(denseStrokes)->Iterations(2)->Unit(benchmark::kMillisecond);
 
+double residentMegabytes() {
+  std::FILE* file = std::fopen("/proc/self/statm", "r");
+  long all = 0, resident = 0;
+  const bool read = file != nullptr && std::fscanf(file, "%ld %ld", &all, &resident) == 2;
+  if (file != nullptr) std::fclose(file);
+  return read ? static_cast<double>(resident) * static_cast<double>(::sysconf(_SC_PAGESIZE)) / 1e6
+              : -1;
+}
+
+// Ten minutes of a loop, with an edit each second: what is held after them against after one.
+void loopedMinutes(benchmark::State& state) {
+  PosixFileSystem files;
+  auto instrument = FluidInstrument::load(files, houseBankFile());
+  if (!instrument) return state.SkipWithError(instrument.error().message.c_str());
+  Player player(*std::move(instrument));
+  const Result<SharedTake> take = Take::ofSong(bench::songOfHits(500, true));
+  Wish wish;
+  wish.start = 1;
+  std::vector<float> left(kSoundRate), right(kSoundRate);
+  double early = 0;
+  for (auto _ : state) {
+    for (int second = 0; second < 600; ++second) {
+      wish.programme = std::make_shared<const Programme>(programmeOf(
+          **take, houseSounds(), {}, {}, Span{Moment(0), Moment(7'300'000'000 + second)}));
+      player.wish(wish);
+      player.pull(left.data(), right.data(), kSoundRate);
+      if (second == 60) early = residentMegabytes();
+    }
+  }
+  state.counters["grown_mb"] = residentMegabytes() - early;
+  state.counters["rounds"] = static_cast<double>(player.state().rounds);
+}
+BENCHMARK(loopedMinutes)->Iterations(1)->Unit(benchmark::kMillisecond);
+
 struct NoDevices final : Outputs {
   std::vector<std::string> drivers() override { return {}; }
+  std::vector<AudioCard> cards() override { return {}; }
   Result<std::unique_ptr<AudioOutput>> open(Player&, const std::string&) override {
     return Error{ErrorCode::kNotFound, "none", {}};
   }

@@ -43,6 +43,7 @@ class Document : public QObject {
   const Feel& feel() const;  // in force for that groove
   // That groove alone, where the song plays it first: always of the song as it is now.
   const Take& take() const { return *take_; }
+  const SharedTake& sharedTake() const { return take_; }
   Tempo tempo() const;  // there
   Beat start() const;   // there
   // Where that is.

@@ -20,7 +20,8 @@ ModuleMonitor::ModuleMonitor(Transport& transport, QWidget* parent)
     : Card(parent),
       transport_(transport),
       title_(strongLabel(tr("The simulated module hears nothing yet: play"), 13, this)),
-      model_(new QStandardItemModel(this)) {
+      model_(new QStandardItemModel(this)),
+      look_(new QTimer(this)) {
   setObjectName(QStringLiteral("module-monitor"));
   setFixedSize(520, 300);
   auto* down = new QVBoxLayout(this);
@@ -37,15 +38,23 @@ ModuleMonitor::ModuleMonitor(Transport& transport, QWidget* parent)
   for (int i = 0; i < 5; ++i) table->setColumnWidth(i, widths[i]);
   table->horizontalHeader()->setSectionResizeMode(2, QHeaderView::Stretch);
   down->addWidget(table, 1);
-  auto* look = new QTimer(this);
-  look->setInterval(100);
-  connect(look, &QTimer::timeout, this, &ModuleMonitor::read);
-  look->start();
+  look_->setInterval(100);
+  connect(look_, &QTimer::timeout, this, &ModuleMonitor::read);
+}
+
+void ModuleMonitor::showEvent(QShowEvent* event) {
+  look_->start();
+  Card::showEvent(event);
+}
+
+void ModuleMonitor::hideEvent(QHideEvent* event) {
+  look_->stop();
+  Card::hideEvent(event);
 }
 
 void ModuleMonitor::read() {
   const SimulatedModule* module = transport_.module();
-  if (module == nullptr || !isVisible() || module->count() == shown_) return;
+  if (module == nullptr || module->count() == shown_) return;
   shown_ = module->count();
   const std::vector<SimulatedModule::Note> heard = module->heard();
   const KitMap& map = transport_.portMap();

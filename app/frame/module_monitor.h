@@ -7,6 +7,7 @@
 
 class QLabel;
 class QStandardItemModel;
+class QTimer;
 
 namespace uneven {
 
@@ -20,6 +21,8 @@ class ModuleMonitor : public Card {
 
  protected:
   void keyPressEvent(QKeyEvent* event) override;
+  void showEvent(QShowEvent* event) override;
+  void hideEvent(QHideEvent* event) override;
 
  private:
   void read();
@@ -27,6 +30,7 @@ class ModuleMonitor : public Card {
   Transport& transport_;
   QLabel* title_;
   QStandardItemModel* model_;
+  QTimer* look_;  // while it is shown
   std::size_t shown_ = 0;
 };
 

@@ -61,6 +61,7 @@ SoundCard::SoundCard(Transport& transport, PlayIn& playIn, Editing& editing, Pro
   right->addStretch(1);
   connect(&transport_, &Transport::changed, this, &SoundCard::read);
   connect(&editing_.document(), &Document::changed, this, &SoundCard::read);
+  fillDevices();
   read();
 }
 
@@ -141,20 +142,14 @@ void SoundCard::addOutput() {
       tr("Putting, choosing and nudging a hit plays it"), [this] { return transport_.byEar(); },
       [this](bool on) { transport_.setByEar(on); });
   device_ = new ChoiceField(Qt::AlignRight, this);
-  device_->addItem(tr("Whatever there is"), QString());
-  for (const QString& driver : transport_.drivers()) device_->addItem(driver, driver);
-  device_->addItem(tr("None, silently"), QStringLiteral("silent"));
-  addRow(grid, tr("Output"), device_, "sound-device", tr("Where the sound goes"));
+  addRow(grid, tr("Output"), device_, "sound-device",
+         tr("Where the sound goes: a sound server, or one card by itself"));
   connect(device_, &QComboBox::activated, this,
           [this](int i) { transport_.setDriver(device_->itemData(i).toString()); });
   midi_ = new ChoiceField(Qt::AlignRight, this);
-  midi_->addItem(tr("nowhere"), QString());
-  midi_->addItem(tr("simulated module"), QLatin1String(Transport::kModule));
-  midi_->addItem(tr("a port of our own"), QLatin1String(Transport::kOwnPort));
-  for (const QString& port : transport_.midiPorts()) midi_->addItem(port, port);
   addRow(grid, tr("MIDI to"), midi_, "sound-midi",
          tr("Where strokes are sent while it plays, through the song's kit map. The simulated "
-            "module shows what it hears"));
+            "module shows what it hears, and plays it in the program's place"));
   connect(midi_, &QComboBox::activated, this, [this](int i) {
     const QString port = midi_->itemData(i).toString();
     if (const Status set = transport_.setMidiOut(port); !set) {
@@ -164,9 +159,6 @@ void SoundCard::addOutput() {
     if (port == QLatin1String(Transport::kModule)) Q_EMIT monitorWanted();
   });
   from_ = new ChoiceField(Qt::AlignRight, this);
-  from_->addItem(tr("nowhere"), QString());
-  from_->addItem(tr("simulated player"), QLatin1String(PlayIn::kSimulated));
-  for (const QString& port : playIn_.ports()) from_->addItem(port, port);
   addRow(grid, tr("MIDI from"), from_, "sound-midi-in",
          tr("Pads or keys that put hits at the cursor, or over the loop while it records "
             "(Ctrl+Shift+R), "
@@ -239,6 +231,10 @@ void SoundCard::addListening() {
         &Heard::straight);
   heard(tr("Without drift"), "heard-no-drift",
         tr("As a body that does not waver; while F6 is held"), &Heard::noDrift);
+  heard(tr("The next take"), "heard-next-take",
+        tr("The drift of the next seed: the same part played once more, to compare. Seeds are set "
+           "in Lean"),
+        &Heard::nextTake);
   heard(tr("Without displacement"), "heard-no-displacement",
         tr("Nothing early or late: no displacement, slots, nudges; while F7 is held"),
         &Heard::noDisplacement);
@@ -331,7 +327,9 @@ void SoundCard::fillPieces() {
   shownPieces_ = wanted;
   pieceReaders_.clear();
   while (QLayoutItem* item = pieces_->takeAt(0)) {
-    delete item->widget();
+    // Not at once: an edit by a key can come from one of them.
+    item->widget()->hide();
+    item->widget()->deleteLater();
     delete item;
   }
   int column = 1;
@@ -373,6 +371,39 @@ void SoundCard::fillPieces() {
         [limb](Listening& l, bool on) { setIn(l.mutedLimbs, limb, on); });
     ++row;
   }
+}
+
+// Devices and ports come and go: those that are there as the card is shown.
+void SoundCard::fillDevices() {
+  device_->clear();
+  device_->addItem(tr("Whatever there is"), QString());
+  for (const QString& driver : transport_.drivers()) device_->addItem(driver, driver);
+  for (const AudioCard& card : transport_.cards()) {
+    device_->addItem(qs(card.name), qs(card.driver));
+  }
+  device_->addItem(tr("None, silently"), QStringLiteral("silent"));
+  midi_->clear();
+  midi_->addItem(tr("nowhere"), QString());
+  midi_->addItem(tr("simulated module"), QLatin1String(Transport::kModule));
+  midi_->addItem(tr("a port of our own"), QLatin1String(Transport::kOwnPort));
+  for (const QString& port : transport_.midiPorts()) midi_->addItem(port, port);
+  from_->clear();
+  from_->addItem(tr("nowhere"), QString());
+  from_->addItem(tr("simulated player"), QLatin1String(PlayIn::kSimulated));
+  for (const QString& port : playIn_.ports()) from_->addItem(port, port);
+  // What is chosen and not there now stays chosen.
+  const auto keep = [](ChoiceField* field, const QString& value) {
+    if (field->findData(value) < 0) field->addItem(tr("%1 (not there)").arg(value), value);
+  };
+  keep(device_, transport_.driver());
+  keep(midi_, transport_.midiOut());
+  keep(from_, playIn_.source());
+}
+
+void SoundCard::showEvent(QShowEvent* event) {
+  fillDevices();
+  read();
+  Card::showEvent(event);
 }
 
 // The house kit, what lies where the system keeps such files, and any other.

@@ -35,6 +35,7 @@ class SoundCard : public Card {
 
  protected:
   void keyPressEvent(QKeyEvent* event) override;
+  void showEvent(QShowEvent* event) override;
 
  private:
   QGridLayout* section(const QString& title);
@@ -54,6 +55,7 @@ class SoundCard : public Card {
   void addMix(int row, PieceId piece, const QString& name);
   void chooseBank(int index);
   void fillBanks();
+  void fillDevices();
   void read();
 
   Transport& transport_;

@@ -84,7 +84,7 @@ void LevelMeter::setPeak(float peak) {
 void LevelMeter::paintEvent(QPaintEvent* /*event*/) {
   QPainter p(this);
   const QRectF track = QRectF(rect()).adjusted(4, 1, -4, -1);
-  p.fillRect(track, theme::kFaintLine);
+  p.fillRect(track, theme::kLine);
   const auto y = [&](double db) {
     return track.bottom() - track.height() * std::clamp((db - kBottomDb) / -kBottomDb, 0.0, 1.0);
   };

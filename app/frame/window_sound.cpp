@@ -13,7 +13,6 @@
 #include "app/frame/top_bar.h"
 #include "app/stage/bar_view.h"
 #include "app/stage/menu_titles.h"
-#include "core/song/slots.h"
 
 namespace uneven {
 namespace {
@@ -24,12 +23,6 @@ QString caution() {
   return MainWindow::tr(
       "Loud listening for long harms hearing: keep the level low, take breaks, and wear protection "
       "at the kit. With ringing ears or dull hearing, see a doctor or an audiologist.");
-}
-
-// The slot that is sounding.
-Beat slotHeard(const Groove& groove, Quarters at) {
-  const Beat after(static_cast<std::int64_t>(at.value() * 960) + 1, 960);
-  return slotBefore(groove, std::min(after, groove.length()));
 }
 
 }  // namespace
@@ -73,7 +66,7 @@ void MainWindow::showPlayhead() {
   const bool here = playhead && playhead->groove == document_.grooveId();
   if (playhead) {
     if (here && playhead->at >= Quarters(0) && !playhead->counting) {
-      topBar_->setCount(editing_->countAt(slotHeard(document_.groove(), playhead->at)));
+      topBar_->setCount(editing_->countAt(playhead->slot));
     }
   } else {
     topBar_->setCount(editing_->countAt(editing_->cursorAt()));
@@ -170,6 +163,7 @@ void MainWindow::listPlayActions() {
   };
   heard(tr("Str&aight"), tr("F5 held"), &Heard::straight)->first = true;
   heard(tr("Without &drift"), tr("F6 held"), &Heard::noDrift);
+  heard(tr("The ne&xt take"), {}, &Heard::nextTake);
   heard(tr("Without displace&ment"), tr("F7 held"), &Heard::noDisplacement);
   const auto only = [&](const QString& text, const QString& key, Role role) {
     hold(

@@ -12,6 +12,7 @@ Song heardAs(Song song, const Heard& heard) {
       feel.swing.ratio = feel.swing.written == Written::kTriplet ? 2 : 1;
     }
     if (heard.noDrift) feel.drift.reset();
+    if (heard.nextTake && feel.drift) ++feel.drift->seed;
     if (heard.noDisplacement) {
       feel.displacement.clear();
       feel.limbDisplacement.clear();

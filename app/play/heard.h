@@ -9,6 +9,7 @@ namespace uneven {
 struct Heard {
   bool straight = false;  // instead of swung
   bool noDrift = false;
+  bool nextTake = false;        // drift by the next seed: the same part played once more
   bool noDisplacement = false;  // of pieces, limbs, slots and nudges
   std::string feel;             // in place of the one in force; empty: that one
   bool operator==(const Heard&) const = default;

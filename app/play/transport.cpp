@@ -2,12 +2,14 @@
 // The transport.
 #include "app/play/transport.h"
 
+#include <QFile>
 #include <QSettings>
 #include <QtConcurrent/QtConcurrentRun>
 #include <algorithm>
 #include <cmath>
 
 #include "app/controls/labels.h"
+#include "core/perform/clock.h"
 #include "core/song/slots.h"
 #include "sound/midi/ports.h"
 #include "sound/synth/fluid_instrument.h"
@@ -22,6 +24,13 @@ constexpr int kDeadFrames = 125;  // two seconds without a pull: the device is g
 class DeviceOutputs final : public Outputs {
  public:
   std::vector<std::string> drivers() override { return audioDrivers(); }
+  std::vector<AudioCard> cards() override {
+    const auto text = [](const char* name) {
+      QFile file(QString::fromLatin1(name));
+      return file.open(QFile::ReadOnly) ? file.readAll().toStdString() : std::string();
+    };
+    return alsaCards(text("/proc/asound/cards"), text("/proc/asound/pcm"));
+  }
   Result<std::unique_ptr<AudioOutput>> open(Player& player, const std::string& driver) override {
     return openDevice(player, driver);
   }
@@ -105,9 +114,12 @@ void Transport::connectOutput() {
   framesWithoutPull_ = 0;
   const std::string wanted = driver_.toStdString();
   if (wanted != "silent") {
+    // A card is named after its driver.
+    const std::string kind = wanted.substr(0, wanted.find(':'));
     for (const std::string& driver : outputs_.drivers()) {
-      if (!wanted.empty() && driver != wanted) continue;
-      Result<std::unique_ptr<AudioOutput>> opened = outputs_.open(*player_, driver);
+      if (!wanted.empty() && driver != kind) continue;
+      Result<std::unique_ptr<AudioOutput>> opened =
+          outputs_.open(*player_, wanted.empty() ? driver : wanted);
       if (!opened) continue;
       output_ = *std::move(opened);
       return;
@@ -145,6 +157,7 @@ const KitMap& Transport::portMap() const {
 
 Status Transport::connectMidi() {
   midi_.reset();
+  player_->setHeardFromPort(midiOut_ == QLatin1String(kModule));
   if (midiOut_.isEmpty()) {
     player_->setQueued(false);
     return Done{};
@@ -152,7 +165,8 @@ Status Transport::connectMidi() {
   const KitMap& ports = portMap();
   std::unique_ptr<MidiSink> sink;
   if (midiOut_ == QLatin1String(kModule)) {
-    module_ = std::make_unique<SimulatedModule>(ports.pedalController);
+    module_ = std::make_unique<SimulatedModule>(ports, *editing_.document().song().kit, map(),
+                                                player_.get());
     sink = module_->input();
   } else {
     Result<std::unique_ptr<MidiSink>> opened = midiOut_ == QLatin1String(kOwnPort)
@@ -197,13 +211,25 @@ SharedTake Transport::takeForRange() const {
   const bool whole = range_ == Range::kSection || range_ == Range::kSong;
   if (heard_ == Heard{}) {
     if (whole) return document.songTake();
-    const Result<SharedTake> take = Take::ofGroove(document.song(), document.grooveId());
-    return take ? *take : nullptr;
+    return document.sharedTake();
   }
   Song song = heardAs(document.song(), heard_);
   const Result<SharedTake> take =
       whole ? Take::ofSong(std::move(song)) : Take::ofGroove(std::move(song), document.grooveId());
   return take ? *take : nullptr;
+}
+
+// The last slot of a block that has come, by where swing puts it.
+Beat Transport::slotAt(const Score& score, const Score::Block& block, Quarters at) {
+  const Groove& groove = *block.groove;
+  const BlockClock clock(score, static_cast<std::size_t>(&block - score.blocks.data()));
+  const Beat bar = groove.meter.barLength();
+  const Beat here = Beat(static_cast<int>(std::max(0.0, at.value() / bar.toDouble()))) * bar;
+  Beat slot = here;
+  for (const Beat next : slotsOf(groove, here, here + bar)) {
+    if (clock.line(next) <= at + Quarters(1e-9)) slot = next;
+  }
+  return slot;
 }
 
 // Where the groove at hand begins in a take.
@@ -384,7 +410,8 @@ void Transport::look() {
     if (Quarters(b.start) <= now) block = &b;
   }
   if (block == nullptr) return;
-  playhead_ = Playhead{block->groove->id, now - Quarters(block->start), state.counting};
+  const Quarters at = now - Quarters(block->start);
+  playhead_ = Playhead{block->groove->id, at, slotAt(score, *block, at), state.counting};
   Q_EMIT moved();
 }
 

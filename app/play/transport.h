@@ -27,6 +27,7 @@ namespace uneven {
 struct Outputs {
   virtual ~Outputs() = default;
   virtual std::vector<std::string> drivers() = 0;
+  virtual std::vector<AudioCard> cards() = 0;  // of those, that can be chosen by themselves
   virtual Result<std::unique_ptr<AudioOutput>> open(Player& player, const std::string& driver) = 0;
 };
 // The machine's.
@@ -69,10 +70,12 @@ class Transport : public QObject {
   // The sound bank's file; empty: the house kit. Errors leave the one that is.
   Status setBank(const QString& file);
   const QString& bank() const { return bank_; }
-  // The driver that is wanted; empty: whatever there is.
+  // The driver that is wanted, "alsa:plughw:CARD=PCH" for one of its cards; empty: whatever there
+  // is.
   void setDriver(const QString& driver);
   const QString& driver() const { return driver_; }
   QStringList drivers() const;
+  std::vector<AudioCard> cards() const { return outputs_.cards(); }
   // Where strokes are sent as MIDI while it plays: nowhere (""), the simulated module, a port of
   // our own, or a port by its name.
   static constexpr const char* kModule = "simulated module";
@@ -91,6 +94,7 @@ class Transport : public QObject {
   struct Playhead {
     std::string groove;
     Quarters at;            // from the groove's start
+    Beat slot;              // that sounds: of those written, the last whose time has come
     bool counting = false;  // in the count-in, before it begins
   };
   const std::optional<Playhead>& playhead() const { return playhead_; }
@@ -126,6 +130,7 @@ class Transport : public QObject {
   SharedTake takeForRange() const;
   std::optional<Span> loopSpan(const Take& take) const;
   Moment startMoment(const Take& take) const;
+  static Beat slotAt(const Score& score, const Score::Block& block, Quarters at);
   Beat originOf(const Take& take) const;
   const KitMap& map() const;
   Status connectMidi();

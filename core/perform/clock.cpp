@@ -90,6 +90,10 @@ Quarters BlockClock::swung(Beat at, PieceId piece, Limb limb) const {
   return before_ ? lerp(before_->swung(at, piece, limb), after, weight(at)) : after;
 }
 
+Quarters BlockClock::line(Beat at) const {
+  return before_ ? lerp(before_->line(at), after_.line(at), weight(at)) : after_.line(at);
+}
+
 Moment BlockClock::grid(Beat at, PieceId piece, Limb limb) const {
   return toMoment(score_.tempo.msAt(block_.start + swung(at, piece, limb)));
 }

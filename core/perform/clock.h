@@ -59,6 +59,7 @@ class BlockClock {
   BlockClock(const Score& score, std::size_t block);
 
   Quarters swung(Beat at, PieceId piece, Limb limb = Limb::kAutomatic) const;
+  Quarters line(Beat at) const;
   Moment grid(Beat at, PieceId piece, Limb limb = Limb::kAutomatic) const;
   // Of the piece alone.
   Milliseconds displacement(Beat at, PieceId piece) const;

@@ -5,6 +5,7 @@
 #include <algorithm>
 
 #include "core/base/number.h"
+#include "core/voice/pedal_knots.h"
 
 namespace uneven {
 
@@ -43,6 +44,9 @@ bool MidiScore::play(const QueuedStrike& strike, Time now) {
         if (sounding_[static_cast<std::size_t>(note)].rings && !end(note)) return false;
       }
       return true;
+    case QueuedStrike::Kind::kPedal:
+      pedal_ = strike.velocity;
+      return send({0xB0 | channel_, controller_, pedal_});
     case QueuedStrike::Kind::kStrike:
       break;
   }
@@ -50,9 +54,12 @@ bool MidiScore::play(const QueuedStrike& strike, Time now) {
   if (!end(strike.note)) return false;
   if (strike.hats && controller_ >= 0) {
     // Down is `down_`, wide open the other end.
-    const auto path =
-        static_cast<int>(roundToInt(down_ + (127 - 2.0 * down_) * strike.opening / 127.0));
-    if (!send({0xB0 | channel_, controller_, std::clamp(path, 0, 127)})) return false;
+    const int path = std::clamp(
+        static_cast<int>(roundToInt(down_ + (127 - 2.0 * down_) * strike.opening / 127.0)), 0, 127);
+    if (pedal_ < 0 || std::abs(path - pedal_) > kTolerance) {
+      pedal_ = path;
+      if (!send({0xB0 | channel_, controller_, path})) return false;
+    }
   }
   sounding_[strike.note] = {true, strike.rings, now + kNoteLength};
   return send({0x90 | channel_, strike.note, strike.velocity});

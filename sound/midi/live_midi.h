@@ -6,8 +6,9 @@
 //   [controller of the hats' pedal, where the map has one]   note on   ... note off
 //
 // at the moment its frame is due. A note that is struck again is ended first; others end after
-// kNoteLength, open hats when they are shut. Stopping ends all. The pedal is told at each stroke on
-// the hats; its whole path is in the MIDI file.
+// kNoteLength, open hats when they are shut. Stopping ends all. The pedal's path is told by its
+// knots, as in a file, and at a stroke on the hats where the last value is another (after a start
+// in the middle, or a single stroke).
 //
 // Threads: a thread of its own calls step() once a millisecond; the sink is called from it.
 #pragma once
@@ -59,6 +60,7 @@ class MidiScore {
 
   MidiSink& sink_;
   int channel_, controller_, down_;
+  int pedal_ = -1;  // as it was told last
   std::vector<Pending> pending_;
   struct Sounding {
     bool on = false, rings = false;

@@ -19,6 +19,44 @@ class SimulatedModule::Input final : public MidiSink {
   SimulatedModule& module_;
 };
 
+SimulatedModule::SimulatedModule(const KitMap& ports, const Kit& kit, const KitMap& sounds,
+                                 Player* player)
+    : sounds_(sounds),
+      kit_(kit),
+      player_(player),
+      down_(ports.pedalDown),
+      controller_(ports.pedalController) {
+  for (std::size_t note = 0; note < notes_.size(); ++note) {
+    Sound& sound = notes_[note];
+    sound.struck = struckBy(ports, kit, static_cast<int>(note));
+    if (!sound.struck) continue;
+    sound.hats = sound.struck->piece == piece::kHat || sound.struck->piece == piece::kHatFoot;
+  }
+}
+
+void SimulatedModule::shut() {
+  ringing_ = -1;
+  if (player_ != nullptr) player_->outside().put({.kind = QueuedStrike::Kind::kShut});
+}
+
+void SimulatedModule::strike(std::size_t note, std::uint8_t velocity) {
+  const Sound& sound = notes_[note];
+  if (player_ == nullptr || !sound.struck) return;
+  double opening = sound.struck->opening;
+  // Down is `down_`, wide open the other end.
+  if (sound.struck->piece == piece::kHat && pedal_ >= 0) {
+    opening = std::clamp((pedal_ - down_) / (127 - 2.0 * down_), 0.0, 1.0);
+  }
+  const KitMapRow* row = rowFor(sounds_, kit_[sound.struck->piece], sound.struck->stroke, opening);
+  if (row == nullptr) return;
+  const bool rings = sound.struck->piece == piece::kHat && opening > 0;
+  if (sound.hats) ringing_ = rings ? static_cast<int>(note) : -1;
+  player_->outside().put({.note = static_cast<std::uint8_t>(row->note),
+                          .velocity = velocity,
+                          .hats = sound.hats,
+                          .rings = rings});
+}
+
 std::unique_ptr<MidiSink> SimulatedModule::input() {
   return std::make_unique<Input>(*this);
 }
@@ -37,22 +75,25 @@ void SimulatedModule::take(std::span<const std::uint8_t> message) {
     const std::chrono::duration<double> since = std::chrono::steady_clock::now() - begun_;
     on_[note] = true;
     ++count_;
-    notes_.push_back({since.count(), message[1], message[2], pedal_, true});
-    if (notes_.size() > kRemembered) notes_.pop_front();
+    heard_.push_back({since.count(), message[1], message[2], pedal_, true});
+    if (heard_.size() > kRemembered) heard_.pop_front();
+    strike(note, message[2]);
   } else if (kind == 0x80 || kind == 0x90) {
     on_[note] = false;
-    for (Note& n : notes_) n.sounding = n.sounding && n.note != message[1];
+    for (Note& n : heard_) n.sounding = n.sounding && n.note != message[1];
+    if (ringing_ == message[1]) shut();
   } else if (kind == 0xB0 && message[1] == controller_) {
     pedal_ = message[2];
   } else if (kind == 0xB0 && message[1] == 123) {
     on_.fill(false);
-    for (Note& n : notes_) n.sounding = false;
+    for (Note& n : heard_) n.sounding = false;
+    shut();
   }
 }
 
 std::vector<SimulatedModule::Note> SimulatedModule::heard() const {
   const std::lock_guard lock(mutex_);
-  return {notes_.begin(), notes_.end()};
+  return {heard_.begin(), heard_.end()};
 }
 
 std::size_t SimulatedModule::count() const {

@@ -1,5 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// A sound module that is simulated: gets the same bytes as a port, and remembers what it heard.
+// A sound module that is simulated: gets the same bytes as a port, remembers what it heard, and
+// plays it.
+//
+// What a note means it knows from the kit map alone, as a real one would; how far open the hats are
+// from the pedal's controller, where there is one.
 //
 // Threads: send() from the thread of LiveMidi, heard() from any.
 #pragma once
@@ -23,7 +27,9 @@ class SimulatedModule {
   };
   static constexpr std::size_t kRemembered = 200;
 
-  explicit SimulatedModule(int pedalController) : controller_(pedalController) {}
+  // `ports`: the map that the bytes go by; `sounds`: that of the instrument which plays. `player`
+  // outlives the input; nullptr: it only listens.
+  SimulatedModule(const KitMap& ports, const Kit& kit, const KitMap& sounds, Player* player);
   // Its input; the module outlives it.
   std::unique_ptr<MidiSink> input();
   // The last ones, oldest first.
@@ -35,6 +41,20 @@ class SimulatedModule {
  private:
   class Input;
   void take(std::span<const std::uint8_t> message);
+  void strike(std::size_t note, std::uint8_t velocity);
+  void shut();
+
+  // A note of the port: what it strikes, and with which opening where no pedal says.
+  struct Sound {
+    std::optional<NoteStruck> struck;
+    bool hats = false;
+  };
+  const KitMap sounds_;
+  const Kit kit_;
+  Player* player_;
+  std::array<Sound, 128> notes_;
+  int ringing_ = -1;  // the port's note that rings until it ends
+  int down_;
 
   mutable std::mutex mutex_;
   std::chrono::steady_clock::time_point begun_ = std::chrono::steady_clock::now();
@@ -42,7 +62,7 @@ class SimulatedModule {
   int pedal_ = -1;
   std::size_t count_ = 0;
   int stray_ = 0;
-  std::deque<Note> notes_;
+  std::deque<Note> heard_;
   std::array<bool, 128> on_{};
 };
 

@@ -6,6 +6,10 @@
 
 #include <algorithm>
 #include <array>
+#include <cstdlib>
+#include <map>
+#include <regex>
+#include <sstream>
 
 #include "sound/synth/fluid_api.h"
 
@@ -33,12 +37,19 @@ SilentOutput::~SilentOutput() {
 
 namespace {
 
+constexpr std::size_t kLineMost = 400;  // of what a kernel says of a card
+
 class FluidOutput final : public AudioOutput {
  public:
   FluidOutput(const FluidApi& api, Player& player, std::string driver)
       : api_(api), name_(std::move(driver)), settings_(api.new_fluid_settings()) {
     api_.fluid_settings_setnum(settings_, "synth.sample-rate", kSoundRate);
-    api_.fluid_settings_setstr(settings_, "audio.driver", name_.c_str());
+    const std::string kind = name_.substr(0, name_.find(':'));
+    api_.fluid_settings_setstr(settings_, "audio.driver", kind.c_str());
+    if (kind.size() < name_.size()) {
+      api_.fluid_settings_setstr(settings_, ("audio." + kind + ".device").c_str(),
+                                 name_.c_str() + kind.size() + 1);
+    }
     api_.fluid_settings_setstr(settings_, "audio.jack.id", "uneven-stick");
     driver_ = api_.new_fluid_audio_driver2(settings_, &FluidOutput::pull, &player);
   }
@@ -87,6 +98,34 @@ std::vector<std::string> audioDrivers() {
   };
   std::sort(out.begin(), out.end(),
             [&](const auto& a, const auto& b) { return rank(a) < rank(b); });
+  return out;
+}
+
+std::vector<AudioCard> alsaCards(const std::string& cards, const std::string& pcm) {
+  // " 0 [PCH            ]: HDA-Intel - HDA Intel PCH"
+  static const std::regex kCard(R"(^\s*(\d+) \[(\S+)\s*\]: \S+ - (.+)$)");
+  // "00-00: ALC269VC Analog : ALC269VC Analog : playback 1 : capture 1"
+  static const std::regex kPcm(R"(^(\d+)-(\d+): ([^:]+) : .*playback \d+.*$)");
+  struct Card {
+    std::string id, name;
+  };
+  std::map<int, Card> known;
+  std::smatch m;
+  std::istringstream cardLines(cards), pcmLines(pcm);
+  for (std::string line; std::getline(cardLines, line);) {
+    if (line.size() < kLineMost && std::regex_match(line, m, kCard)) {
+      known[std::atoi(m[1].str().c_str())] = {m[2], m[3]};
+    }
+  }
+  std::vector<AudioCard> out;
+  for (std::string line; std::getline(pcmLines, line);) {
+    if (line.size() >= kLineMost || !std::regex_match(line, m, kPcm)) continue;
+    const auto card = known.find(std::atoi(m[1].str().c_str()));
+    if (card == known.end()) continue;
+    out.push_back({"alsa:plughw:CARD=" + card->second.id +
+                       ",DEV=" + std::to_string(std::atoi(m[2].str().c_str())),
+                   card->second.name + ", " + m[3].str()});
+  }
   return out;
 }
 

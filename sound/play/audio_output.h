@@ -39,6 +39,17 @@ class SilentOutput final : public AudioOutput {
 // "pulseaudio", "jack", "alsa". None where FluidSynth is missing.
 std::vector<std::string> audioDrivers();
 
+// One output of a machine's sound cards: what openDevice() takes, and how it is called.
+struct AudioCard {
+  std::string driver;  // "alsa:plughw:CARD=PCH,DEV=0"
+  std::string name;    // "HDA Intel PCH, ALC269VC Analog"
+  bool operator==(const AudioCard&) const = default;
+};
+// Those of ALSA, from the texts of /proc/asound/cards and /proc/asound/pcm. What cannot be read is
+// passed over.
+std::vector<AudioCard> alsaCards(const std::string& cards, const std::string& pcm);
+
+// A driver's own device, or, after a colon, another one by the name that the driver has for it.
 // Errors: kNotFound where the driver has no device or no server, or FluidSynth is missing.
 Result<std::unique_ptr<AudioOutput>> openDevice(Player& player, const std::string& driver);
 

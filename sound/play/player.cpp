@@ -78,7 +78,9 @@ void Player::obey(const Wish& wish) {
   if (wish.tries != tries_) {
     tries_ = wish.tries;
     if (!sequencer_.playing()) fade_ = 1;
-    instrument_->strike(wish.tried, kBlock);
+    const bool fromPort =
+        heardFromPort_.load(std::memory_order_relaxed) && wish.triedMidi != QueuedStrike::kNoNote;
+    if (!fromPort) instrument_->strike(wish.tried, kBlock);
     if (queued_.load(std::memory_order_relaxed)) {
       queue_.put({.frame = made_ + kBlock,
                   .note = wish.triedMidi,
@@ -93,6 +95,8 @@ void Player::nextBlock() {
   const bool sounding = wish != nullptr && (wish->programme != nullptr || wish->tries > 0);
   obeyed_ = wish;
   read_.store(wish, std::memory_order_seq_cst);
+  sequencer_.setHeardFromPort(heardFromPort_.load(std::memory_order_relaxed));
+  playOutside();
   sequencer_.render(left_, right_);
   if (sequencer_.ended()) {
     sequencer_.stop();
@@ -143,6 +147,28 @@ void Player::shut(std::int64_t frame) {
   queue_.put({.frame = frame, .kind = QueuedStrike::Kind::kShut});
 }
 
+void Player::pedal(int value, std::int64_t frame) {
+  if (!queued_.load(std::memory_order_relaxed)) return;
+  queue_.put({.frame = frame,
+              .kind = QueuedStrike::Kind::kPedal,
+              .velocity = static_cast<std::uint8_t>(value)});
+}
+
+void Player::shutOutside() {
+  if (ringing_) instrument_->shut(*ringing_);
+  ringing_.reset();
+}
+
+void Player::playOutside() {
+  while (const auto strike = outside_.take()) {
+    // The hats stop what rings of them.
+    if (strike->kind != QueuedStrike::Kind::kStrike || strike->hats) shutOutside();
+    if (strike->kind != QueuedStrike::Kind::kStrike) continue;
+    const auto sounding = instrument_->strike({strike->note, strike->velocity}, kBlock);
+    if (strike->rings) ringing_ = sounding;
+  }
+}
+
 Player::FrameClock Player::frameClock() const {
   for (;;) {
     const std::uint32_t turn = clockTurn_.load(std::memory_order_acquire);
@@ -159,18 +185,7 @@ Player::FrameClock Player::frameClock() const {
 }
 
 void Player::pull(float* leftOut, float* rightOut, int frames) {
-  clockTurn_.fetch_add(1, std::memory_order_acq_rel);
-  const int left = kBlock - blockAt_;  // of the block before, heard first
-  const double rate = sequencer_.rate();
-  clockFrame_.store(made_ - left, std::memory_order_relaxed);
-  clockPosition_.store(sequencer_.position().count() - roundToInt(left * rate * 1e9 / kSoundRate),
-                       std::memory_order_relaxed);
-  clockRate_.store(rate, std::memory_order_relaxed);
-  clockTime_.store(std::chrono::duration_cast<std::chrono::nanoseconds>(
-                       std::chrono::steady_clock::now().time_since_epoch())
-                       .count(),
-                   std::memory_order_relaxed);
-  clockTurn_.fetch_add(1, std::memory_order_release);
+  const auto begun = std::chrono::steady_clock::now();
   for (int made = 0; made < frames;) {
     if (blockAt_ == kBlock) {
       nextBlock();
@@ -183,6 +198,18 @@ void Player::pull(float* leftOut, float* rightOut, int frames) {
     blockAt_ += some;
   }
   pulled_.fetch_add(frames, std::memory_order_relaxed);
+  // The clock tells of the frame that comes next, so that it is that of the newest wish.
+  clockTurn_.fetch_add(1, std::memory_order_acq_rel);
+  const int left = kBlock - blockAt_;  // of the last block, heard first
+  const double rate = sequencer_.rate();
+  clockFrame_.store(made_ - left, std::memory_order_relaxed);
+  clockPosition_.store(sequencer_.position().count() - roundToInt(left * rate * 1e9 / kSoundRate),
+                       std::memory_order_relaxed);
+  clockRate_.store(rate, std::memory_order_relaxed);
+  const std::chrono::nanoseconds lasts(std::int64_t{1'000'000'000} * frames / kSoundRate);
+  clockTime_.store(std::chrono::nanoseconds(begun.time_since_epoch() + lasts).count(),
+                   std::memory_order_relaxed);
+  clockTurn_.fetch_add(1, std::memory_order_release);
 }
 
 Player::State Player::state() const {

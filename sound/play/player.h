@@ -17,6 +17,7 @@
 #include <chrono>
 #include <cstdint>
 #include <memory>
+#include <optional>
 #include <vector>
 
 #include "core/base/number.h"
@@ -62,6 +63,10 @@ class Player : private Sequencer::Witness {
   // What has been struck, while somebody wants to know (live MIDI).
   StrikeQueue& queue() { return queue_; }
   void setQueued(bool on) { queued_.store(on, std::memory_order_relaxed); }
+  // Strokes from outside, by the instrument's notes: struck at the next block. While they are heard
+  // from there, what is queued is not played besides.
+  StrikeQueue& outside() { return outside_; }
+  void setHeardFromPort(bool on) { heardFromPort_.store(on, std::memory_order_relaxed); }
   // When a frame that is being pulled is heard, but for the device's own delay.
   struct FrameClock {
     std::int64_t frame = 0;
@@ -85,6 +90,9 @@ class Player : private Sequencer::Witness {
   void nextBlock();
   void struck(const SoundEvent& event, std::int64_t frame) override;
   void shut(std::int64_t frame) override;
+  void pedal(int value, std::int64_t frame) override;
+  void playOutside();
+  void shutOutside();
 
   std::unique_ptr<Instrument> instrument_;
   Sequencer sequencer_;
@@ -98,8 +106,8 @@ class Player : private Sequencer::Witness {
   std::atomic<std::uint64_t> started_{0};
   std::atomic<std::int64_t> position_{0}, rounds_{0}, pulled_{0};
   std::atomic<float> peak_{0};
-  StrikeQueue queue_;
-  std::atomic<bool> queued_{false};
+  StrikeQueue queue_, outside_;
+  std::atomic<bool> queued_{false}, heardFromPort_{false};
   // A frame and its time, written by one thread: odd while it is being written.
   std::atomic<std::uint32_t> clockTurn_{0};
   std::atomic<std::int64_t> clockFrame_{0}, clockTime_{0}, clockPosition_{0};
@@ -108,9 +116,10 @@ class Player : private Sequencer::Witness {
   const Wish* obeyed_ = nullptr;
   std::uint64_t start_ = 0, tries_ = 0;
   bool ended_ = false;
-  float gain_ = 0;         // as it is now
-  float fade_ = 1;         // to nothing when it stops
-  std::int64_t made_ = 0;  // frames, of whole blocks
+  std::optional<Instrument::Sounding> ringing_;  // of those from outside: the hats
+  float gain_ = 0;                               // as it is now
+  float fade_ = 1;                               // to nothing when it stops
+  std::int64_t made_ = 0;                        // frames, of whole blocks
   int blockAt_ = kBlock;
   float left_[kBlock] = {}, right_[kBlock] = {};
 };

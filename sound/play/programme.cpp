@@ -167,6 +167,15 @@ Programme programmeOf(const Take& take, const KitMap& map, const Listening& list
     }
     out.events.push_back(e);
   }
+  if (port != nullptr && port->pedalController >= 0) {
+    for (const PedalKnot& knot : pedalKnots(take.performance().pedal, port->pedalDown, Moment(0))) {
+      SoundEvent e;
+      e.time = knot.time;
+      e.kind = SoundEvent::Kind::kPedal;
+      e.velocity = static_cast<std::uint8_t>(knot.value);
+      out.events.push_back(e);
+    }
+  }
   if (click.unit != ClickUnit::kOff) {
     const int round = std::max(1, click.barsOn + click.barsOff);
     for (const Score::Block& block : score.blocks) {

@@ -41,7 +41,11 @@ struct Listening {
 };
 
 struct SoundEvent {
-  enum class Kind : std::uint8_t { kStrike, kShut };
+  enum class Kind : std::uint8_t {
+    kStrike,
+    kShut,
+    kPedal,  // where the hats' pedal is, for a port: `velocity` is the controller's value
+  };
   // In a loop: a stroke that the loop's start cuts off is heard at the start the first time, and at
   // the end of the round before from then on.
   enum class Round : std::uint8_t { kEvery, kFirst, kLater };
@@ -49,8 +53,8 @@ struct SoundEvent {
   Moment time{0};
   std::uint32_t stroke = 0xFFFFFFFF;  // of the take; none: the foot, or the click
   std::uint8_t note = 0;
-  std::uint8_t midi = 255;  // note of the kit map that is sent to a port; 255: none
-  std::uint8_t velocity = 0;
+  std::uint8_t midi = 255;    // note of the kit map that is sent to a port; 255: none
+  std::uint8_t velocity = 0;  // or the pedal's value, 0..127
   Kind kind = Kind::kStrike;
   Round round = Round::kEvery;
   bool rings = false;   // until the hats are shut

@@ -5,6 +5,7 @@
 #include <algorithm>
 
 #include "core/base/number.h"
+#include "sound/play/strike_queue.h"
 
 namespace uneven {
 namespace {
@@ -87,7 +88,9 @@ bool Sequencer::ended() const {
 }
 
 void Sequencer::shutAll() {
-  for (std::size_t i = 0; i < ringingCount_; ++i) instrument_.shut(ringing_[i].sounding);
+  for (std::size_t i = 0; i < ringingCount_; ++i) {
+    if (ringing_[i].sounding) instrument_.shut(*ringing_[i].sounding);
+  }
   if (ringingCount_ > 0 && witness_ != nullptr) witness_->shut(frame_);
   ringingCount_ = 0;
 }
@@ -97,16 +100,23 @@ void Sequencer::issue(const SoundEvent& e) {
   if (e.round == Round::kFirst && round_ > 0) return;
   if (e.round == Round::kLater && round_ == 0) return;
   if (e.kind == SoundEvent::Kind::kShut) return shutAll();
+  const auto frame = roundToInt(frameOf(e.time));
+  if (e.kind == SoundEvent::Kind::kPedal) {
+    if (witness_ != nullptr) witness_->pedal(e.velocity, frame);
+    return;
+  }
   if (e.hats && ringingCount_ > 0 && ringing_[ringingCount_ - 1].note != e.note) shutAll();
   if (e.silent) return;
-  const auto frame = roundToInt(frameOf(e.time));
-  const auto delay = static_cast<int>(frame - frame_);
-  const Instrument::Sounding sounding = instrument_.strike(
-      {e.note, e.velocity, e.levelDb, e.pan}, std::clamp(delay, kBlock, 2 * kBlock - 1));
+  std::optional<Instrument::Sounding> sounding;
+  if (!heardFromPort_ || e.midi == QueuedStrike::kNoNote) {
+    const auto delay = static_cast<int>(frame - frame_);
+    sounding = instrument_.strike({e.note, e.velocity, e.levelDb, e.pan},
+                                  std::clamp(delay, kBlock, 2 * kBlock - 1));
+  }
   if (witness_ != nullptr) witness_->struck(e, frame);
   if (!e.rings) return;
   if (ringingCount_ == kRinging) {
-    instrument_.shut(ringing_[0].sounding);
+    if (ringing_[0].sounding) instrument_.shut(*ringing_[0].sounding);
     std::move(ringing_.begin() + 1, ringing_.end(), ringing_.begin());
     --ringingCount_;
   }

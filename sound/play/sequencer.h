@@ -13,6 +13,7 @@
 
 #include <array>
 #include <cstdint>
+#include <optional>
 
 #include "sound/play/programme.h"
 #include "sound/synth/instrument.h"
@@ -30,6 +31,7 @@ class Sequencer {
     virtual ~Witness() = default;
     virtual void struck(const SoundEvent& event, std::int64_t frame) = 0;
     virtual void shut(std::int64_t frame) = 0;
+    virtual void pedal(int value, std::int64_t frame) = 0;  // 0..127, of the port's controller
   };
 
   explicit Sequencer(Instrument& instrument, Witness* witness = nullptr)
@@ -42,6 +44,8 @@ class Sequencer {
   // In place of the one that plays.
   void replace(const Programme& programme, const std::vector<SoundEvent>* lead = nullptr);
   void setRate(double rate);
+  // What a port is sent is heard from there: the instrument plays only the rest.
+  void setHeardFromPort(bool on) { heardFromPort_ = on; }
   double rate() const { return rate_; }
   void stop();
   bool playing() const { return programme_ != nullptr; }
@@ -68,7 +72,7 @@ class Sequencer {
 
   static constexpr std::size_t kRinging = 16;
   struct Ringing {
-    Instrument::Sounding sounding = 0;
+    std::optional<Instrument::Sounding> sounding;  // none: it is heard from the port
     int note = -1;
   };
 
@@ -76,6 +80,7 @@ class Sequencer {
   Witness* witness_;
   const Programme* programme_ = nullptr;
   const std::vector<SoundEvent>* lead_ = nullptr;
+  bool heardFromPort_ = false;
   double rate_ = 1;
   std::int64_t frame_ = 0;  // of the next block's start
   double anchorFrame_ = 0;

@@ -13,13 +13,13 @@
 namespace uneven {
 
 struct QueuedStrike {
-  enum class Kind : std::uint8_t { kStrike, kShut, kSilence };
+  enum class Kind : std::uint8_t { kStrike, kShut, kPedal, kSilence };
   static constexpr std::uint8_t kNoNote = 255;
   std::int64_t frame = 0;  // of the player
   Kind kind = Kind::kStrike;
   std::uint8_t note = kNoNote;  // of the song's kit map
-  std::uint8_t velocity = 0;
-  std::uint8_t opening = 0;  // of the hats, 0..127
+  std::uint8_t velocity = 0;    // or the pedal's value
+  std::uint8_t opening = 0;     // of the hats, 0..127
   bool hats = false;
   bool rings = false;
 };

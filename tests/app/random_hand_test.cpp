@@ -5,6 +5,7 @@
 #include <QComboBox>
 #include <QDialog>
 #include <QMenuBar>
+#include <QPointer>
 #include <QUndoStack>
 
 #include "app/deliver/midi_tile.h"
@@ -100,10 +101,11 @@ class RandomHandTest : public WindowTest {
   }
 
   void mouse(Random& random) {
-    auto* widget = any<QWidget>(random);
+    // An edit in the middle can make it go away.
+    const QPointer<QWidget> widget = any<QWidget>(random);
     // A drag out of the tile waits for the desktop; a choice opens a list that would take all keys.
-    if (widget == nullptr || qobject_cast<MidiTile*>(widget) != nullptr ||
-        qobject_cast<QComboBox*>(widget) != nullptr || widget->inherits("QMenuBar") ||
+    if (widget == nullptr || qobject_cast<MidiTile*>(widget.data()) != nullptr ||
+        qobject_cast<QComboBox*>(widget.data()) != nullptr || widget->inherits("QMenuBar") ||
         widget->inherits("QMenu")) {
       return;
     }
@@ -114,16 +116,18 @@ class RandomHandTest : public WindowTest {
     const Qt::KeyboardModifiers with = modifiers(random);
     const QPoint from = somewhere();
     const QPoint to = pick(random, 0, 1) == 0 ? from : somewhere();
-    QTest::mousePress(widget, Qt::LeftButton, with, from);
-    for (int i = 1; i <= 3; ++i) {
+    QTest::mousePress(widget.data(), Qt::LeftButton, with, from);
+    for (int i = 1; i <= 3 && widget != nullptr; ++i) {
       const QPoint p = from + (to - from) * i / 3;
       QMouseEvent move(QEvent::MouseMove, p, widget->mapToGlobal(p), Qt::NoButton, Qt::LeftButton,
                        with);
       QApplication::sendEvent(widget, &move);
-      if (pick(random, 0, 12) == 0) QTest::keyClick(widget, Qt::Key_Escape);
-      if (pick(random, 0, 30) == 0) QTest::keyClick(widget, Qt::Key_Z, Qt::ControlModifier);
+      const bool escape = pick(random, 0, 12) == 0, undo = pick(random, 0, 30) == 0;
+      if (escape && widget != nullptr) QTest::keyClick(widget.data(), Qt::Key_Escape);
+      if (undo && widget != nullptr) QTest::keyClick(widget.data(), Qt::Key_Z, Qt::ControlModifier);
+      QApplication::sendPostedEvents(nullptr, QEvent::DeferredDelete);
     }
-    QTest::mouseRelease(widget, Qt::LeftButton, with, to);
+    if (widget != nullptr) QTest::mouseRelease(widget.data(), Qt::LeftButton, with, to);
   }
 
   void typeSomething(Random& random) {

@@ -11,6 +11,7 @@
 #include "app/frame/sound_card.h"
 #include "app/frame/transport_block.h"
 #include "app/stage/bar_view.h"
+#include "sound/synth/fluid_instrument.h"
 #include "tests/app/window_fixture.h"
 #include "tests/support/process.h"
 
@@ -327,6 +328,85 @@ TEST_F(TransportTest, ABadBankIsRefusedAndTheHouseKitStays) {
   EXPECT_GT(play(0.5), kHeard);
 }
 
+TEST_F(TransportTest, TheCardChoosesDeviceAndBank) {
+  card();
+  transport().play();
+  EXPECT_EQ(outputs.opened, "by hand");
+  choose(child<ChoiceField>("sound-device"), QStringLiteral("The second card"));
+  EXPECT_EQ(outputs.opened, "by hand:second");
+  EXPECT_GT(play(0.5), kHeard);
+  choose(child<ChoiceField>("sound-device"), QStringLiteral("None, silently"));
+  EXPECT_EQ(outputs.output, nullptr);
+  EXPECT_EQ(transport().outputName(), QStringLiteral("silent"));
+  transport().setDriver(QStringLiteral("by hand:gone"));
+  EXPECT_NE(status().indexOf(QStringLiteral("by hand:gone does not answer")), -1)
+      << status().toStdString();
+  press(Qt::Key_F9);  // hidden and shown again
+  card();
+  EXPECT_NE(child<ChoiceField>("sound-device").currentText().indexOf(QStringLiteral("not there")),
+            -1);
+  choose(child<ChoiceField>("sound-device"), QStringLiteral("Whatever there is"));
+
+  const QString bank = path("clicks.sf2");
+  writeText(bank.toStdString(), readText(houseBankFile()));
+  prompts.open = bank;
+  // By its place: on the way to it with the keyboard lie all banks of the machine.
+  auto& field = child<ChoiceField>("sound-bank");
+  Q_EMIT field.activated(field.findText(QStringLiteral("Another…")));
+  EXPECT_EQ(transport().bank(), bank);
+  EXPECT_EQ(child<ChoiceField>("sound-bank").currentText(), QStringLiteral("clicks.sf2"));
+  EXPECT_TRUE(transport().playing()) << "it goes on, with the other sounds";
+  prompts.open = path("nothing.sf2");
+  Q_EMIT field.activated(field.findText(QStringLiteral("Another…")));
+  EXPECT_EQ(transport().bank(), bank);
+  EXPECT_NE(status().indexOf(QStringLiteral("nothing.sf2")), -1) << status().toStdString();
+  Q_EMIT field.activated(0);
+  EXPECT_TRUE(transport().bank().isEmpty());
+}
+
+TEST_F(TransportTest, TheNextTakeDriftsOtherwiseAndIsHeldBeside) {
+  Heard heard;
+  heard.nextTake = true;
+  Song song = window->document().song();
+  ASSERT_FALSE(song.feels.empty());
+  for (Feel& feel : song.feels) {
+    feel.drift = Drift{};
+    feel.drift->clock = Milliseconds(6);
+    feel.drift->seed = 41;
+  }
+  const Song next = heardAs(song, heard);
+  for (const Feel& feel : next.feels) EXPECT_EQ(feel.drift->seed, 42U);
+  const auto times = [](const Song& s) {
+    std::vector<Moment> out;
+    for (const Stroke& stroke : (*Take::ofSong(s))->strokes()) out.push_back(stroke.time);
+    return out;
+  };
+  EXPECT_NE(times(song), times(next));
+  card();
+  QTest::mouseClick(&box("heard-next-take"), Qt::LeftButton, {}, QPoint(6, 6));
+  EXPECT_TRUE(transport().heard().nextTake);
+}
+
+// Under a swing of 3 the "e" of a beat comes three quarters through its pair.
+TEST_F(TransportTest, TheCountTurnsWhereSwingPutsIt) {
+  Song song = window->document().song();
+  for (Feel& feel : song.feels) {
+    feel.swing = {};
+    feel.swing.unit = SwingUnit::kSixteenth;
+    feel.swing.ratio = 3;
+  }
+  window->document().replace(song, {});
+  transport().play();
+  const double quarter = 60.0 / 92;
+  (void)play(0.36 * quarter);
+  EXPECT_EQ(transport().playhead()->slot, Beat(0))
+      << "an e that is written at 1/4 and played at 3/8";
+  (void)play(0.04 * quarter);
+  EXPECT_EQ(transport().playhead()->slot, Beat(1, 4));
+  (void)play(0.11 * quarter);
+  EXPECT_EQ(transport().playhead()->slot, Beat(1, 2));
+}
+
 TEST_F(TransportTest, CautionIsSaidOnceAndSettingsAreKept) {
   settings->setValue(QStringLiteral("sound/cautioned"), false);
   press(Qt::Key_Space);
@@ -402,6 +482,28 @@ TEST_F(TransportTest, PadsPutHitsAtTheCursor) {
   EXPECT_EQ(groove().hits.size(), 3U);
   EXPECT_NE(status().indexOf(QStringLiteral("no piece in the kit map")), -1)
       << status().toStdString();
+}
+
+TEST_F(TransportTest, WhatIsPlayedInTheCountInIsNotRecorded) {
+  transport().setCountInBars(1);
+  ASSERT_TRUE(window->playIn().setSource(QLatin1String(PlayIn::kSimulated)));
+  window->editing().selectAll();
+  press(Qt::Key_Delete);
+  window->playIn().setRecording(true);
+  ASSERT_TRUE(transport().playing());
+  const auto strike = [&] {
+    window->playIn().queue().put({std::chrono::steady_clock::now(), 38, 90});
+    QTest::qWait(60);
+  };
+  (void)play(0.7);
+  ASSERT_TRUE(transport().playhead()->counting);
+  strike();
+  EXPECT_TRUE(groove().hits.empty());
+  (void)play(2.6);  // a bar lasts 2.609 s
+  ASSERT_FALSE(transport().playhead()->counting);
+  strike();
+  window->playIn().setRecording(false);
+  EXPECT_FALSE(groove().hits.empty());
 }
 
 TEST_F(TransportTest, ASimulatedPlayerIsRecordedOverTheLoopInOneStep) {

@@ -82,10 +82,14 @@ class HandOutputs final : public Outputs {
  public:
   bool device = false;  // else there is none
   HandOutput* output = nullptr;
+  std::string opened;  // what was asked for last
   std::vector<std::string> drivers() override {
     return device ? std::vector<std::string>{"by hand"} : std::vector<std::string>{};
   }
-  Result<std::unique_ptr<AudioOutput>> open(Player& player, const std::string&) override {
+  std::vector<AudioCard> cards() override { return {{"by hand:second", "The second card"}}; }
+  Result<std::unique_ptr<AudioOutput>> open(Player& player, const std::string& driver) override {
+    opened = driver;
+    if (driver == "by hand:gone") return Error{ErrorCode::kNotFound, "it is gone", {}};
     return std::unique_ptr<AudioOutput>(std::make_unique<HandOutput>(player, output));
   }
 };

@@ -3,6 +3,7 @@
 #include <gtest/gtest.h>
 
 #include <cmath>
+#include <filesystem>
 #include <map>
 #include <set>
 
@@ -151,6 +152,7 @@ TEST(Lead, RefusesWhatIsCutOffAtEveryByte) {
 TEST(Lead, SurvivesAnyDamageAndAnySize) {
   const std::string bytes = *writeSoundFont(kit());
   Random random(5);
+  int refused = 0, passed = 0;
   for (int i = 0; i < 100; ++i) {
     std::string bad = bytes;
     const auto tail = static_cast<int>(bad.size()) - 9'000;
@@ -160,8 +162,33 @@ TEST(Lead, SurvivesAnyDamageAndAnySize) {
           static_cast<char>(testing::pick(random, 0, 255));
     }
     const Result<LedBank> led = withLead(bad, "f");
-    EXPECT_LT(led ? led->bytes.size() : 0, 2 * bytes.size());
+    if (!led) {
+      ++refused;
+      EXPECT_FALSE(led.error().message.empty());
+      continue;
+    }
+    EXPECT_LT(led->bytes.size(), 2 * bytes.size());
+    // What passes can be led again: its heads were understood.
+    const Result<LedBank> again = withLead(led->bytes, "f");
+    ASSERT_TRUE(again) << again.error().line();
+    EXPECT_GT(again->bytes.size(), led->bytes.size());
+    ++passed;
   }
+  EXPECT_GT(refused, 3);
+  EXPECT_GT(passed, 10);
+}
+
+// Two gigabytes, which take no room on the disk.
+TEST(Lead, ABankBeyondAllBoundsIsRefusedUnread) {
+  PosixFileSystem files;
+  testing::TemporaryFolder folder;
+  const std::string file = folder.file("huge.sf2");
+  testing::writeText(file, testing::readText(houseBankFile()));
+  std::filesystem::resize_file(file, std::uintmax_t{2} << 30);
+  const auto loaded = FluidInstrument::load(files, file);
+  ASSERT_FALSE(loaded);
+  EXPECT_EQ(loaded.error().code, ErrorCode::kLimit) << loaded.error().line();
+  EXPECT_EQ(loaded.error().where.file, file);
 }
 
 TEST(Lead, BanksThatAreNoneAreRefusedInWords) {

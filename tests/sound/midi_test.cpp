@@ -31,6 +31,22 @@ class Port final : public MidiSink {
   std::ptrdiff_t goneAfter = -1;
 };
 
+// What the instrument was told; a shut sound by its note.
+class Told final : public Instrument {
+ public:
+  Sounding strike(const StrikeSound& sound, int) override {
+    strokes.push_back(sound);
+    return sound.note;
+  }
+  void shut(Sounding sounding) override { shuts.push_back(sounding); }
+  void render(float* left, float* right) override {
+    for (int i = 0; i < kBlock; ++i) left[i] = right[i] = 0;
+  }
+  void silence() override {}
+  std::vector<StrikeSound> strokes;
+  std::vector<Sounding> shuts;
+};
+
 const KitMap& gm() {
   return builtInKitMaps().front();
 }
@@ -94,15 +110,20 @@ TEST(LiveMidi, TheModuleHearsThePartInTime) {
   open.open = 0.8;
   hits.push_back(open);
   const Result<SharedTake> take = Take::ofSong(songOf(hits));
-  SimulatedModule module(gm().pedalController);
-  Player player(std::make_unique<SilentInstrument>());
+  auto instrument = std::make_unique<Told>();
+  Told& told = *instrument;
+  Player player(std::move(instrument));
+  SimulatedModule module(gm(), houseKit(), houseSounds(), &player);
   {
     const SilentOutput output(player);
     player.setQueued(true);
+    player.setHeardFromPort(true);
     const LiveMidi live(player, module.input(), gm());
     Wish wish;
+    ClickPlan click;
+    click.unit = ClickUnit::kQuarters;
     wish.programme = std::make_shared<const Programme>(
-        programmeOf(**take, houseSounds(), {}, {}, std::nullopt, &gm()));
+        programmeOf(**take, houseSounds(), {}, click, std::nullopt, &gm()));
     wish.start = 1;
     player.wish(wish);
     std::this_thread::sleep_for(1'300ms);
@@ -115,6 +136,7 @@ TEST(LiveMidi, TheModuleHearsThePartInTime) {
   }
   const auto heard = module.heard();
   ASSERT_EQ(heard.size(), 17U);
+  EXPECT_EQ(told.strokes.size(), 17U + 3U) << "each stroke once, and the clicks besides";
   EXPECT_EQ(module.strayBytes(), 0);
   std::vector<SimulatedModule::Note> snares;
   for (const auto& note : heard) {
@@ -128,6 +150,42 @@ TEST(LiveMidi, TheModuleHearsThePartInTime) {
     worst = std::max(worst, std::abs(snares[i].seconds - snares[i - 1].seconds - 0.0625));
   }
   EXPECT_LT(worst, 0.03) << "a thirty-second is 62.5 ms";
+}
+
+TEST(Module, PlaysTheHouseKitFromBytesAlone) {
+  auto instrument = std::make_unique<Told>();
+  Told& told = *instrument;
+  Player player(std::move(instrument));
+  SimulatedModule module(gm(), houseKit(), houseSounds(), &player);
+  const auto input = module.input();
+  const auto send = [&](const std::vector<std::uint8_t>& message) {
+    EXPECT_TRUE(input->send(message));
+    float left[kBlock], right[kBlock];
+    player.pull(left, right, kBlock);
+  };
+  const auto noteOf = [](PieceId piece, StrokeKind stroke, double opening) {
+    return rowFor(houseSounds(), houseKit()[piece], stroke, opening)->note;
+  };
+  send({0x99, 38, 101});
+  ASSERT_EQ(told.strokes.size(), 1U);
+  EXPECT_EQ(told.strokes[0].note, noteOf(piece::kSnare, StrokeKind::kNormal, 0));
+  EXPECT_EQ(told.strokes[0].velocity, 101);
+  // The pedal says how far open: 26 of 127 down is four fifths up.
+  send({0xB9, 4, 26});
+  send({0x99, 46, 90});
+  const int open = noteOf(piece::kHat, StrokeKind::kNormal, 0.795);
+  EXPECT_EQ(told.strokes.back().note, open);
+  EXPECT_TRUE(told.shuts.empty());
+  send({0x89, 38, 64});
+  EXPECT_TRUE(told.shuts.empty()) << "the snare's end shuts no hats";
+  send({0x89, 46, 64});
+  EXPECT_EQ(told.shuts, std::vector<Instrument::Sounding>{open});
+  send({0x99, 46, 90});
+  send({0x99, 44, 70});
+  EXPECT_EQ(told.shuts.size(), 2U) << "the foot shuts them";
+  send({0x99, 5, 70});
+  EXPECT_EQ(told.strokes.size(), 4U) << "a note of nothing is heard and not played";
+  EXPECT_EQ(module.count(), 5U);
 }
 
 TEST(LiveMidi, APortThatGoesAwayIsKnownAndNobodyWaits) {

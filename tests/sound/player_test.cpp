@@ -129,6 +129,25 @@ TEST(Player, TheSilentOutputKeepsTime) {
   EXPECT_NEAR(static_cast<double>(player.framesPulled() - before) / kSoundRate, seconds, 0.05);
 }
 
+TEST(AudioCards, AreThoseThatPlay) {
+  const std::string cards =
+      " 0 [HDMI           ]: HDA-Intel - HDA Intel HDMI\n"
+      "                      HDA Intel HDMI at 0xf7a14000 irq 33\n"
+      " 1 [Box            ]: USB-Audio - A box: with words\n"
+      "nonsense\n" +
+      std::string(100'000, ' ') + "[x]: y - z\n";
+  const std::string pcm =
+      "00-03: HDMI 0 : HDMI 0 : playback 1\n"
+      "01-00: USB Audio : USB Audio : playback 1 : capture 1\n"
+      "01-01: USB Mic : USB Mic : capture 1\n"
+      "07-00: Gone : Gone : playback 1\n";
+  EXPECT_EQ(
+      alsaCards(cards, pcm),
+      (std::vector<AudioCard>{{"alsa:plughw:CARD=HDMI,DEV=3", "HDA Intel HDMI, HDMI 0"},
+                              {"alsa:plughw:CARD=Box,DEV=0", "A box: with words, USB Audio"}}));
+  EXPECT_TRUE(alsaCards("", pcm).empty());
+}
+
 TEST(Player, NoDeviceIsAnErrorInWords) {
   Player player(std::make_unique<SilentInstrument>());
   const auto opened = openDevice(player, "no-such-driver");
