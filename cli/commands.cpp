@@ -9,6 +9,7 @@
 #include <nlohmann/json.hpp>
 #include <set>
 
+#include "cli/load.h"
 #include "core/base/number.h"
 #include "core/check/finding.h"
 #include "core/io/atomic_save.h"
@@ -24,12 +25,6 @@
 #include "core/tools/tool.h"
 
 namespace uneven::cli {
-namespace {
-
-struct Loaded {
-  Song song;
-  std::vector<std::string> notes;
-};
 
 Result<Loaded> load(FileSystem& files, const std::string& file) {
   const Result<std::string> text = files.read(file);
@@ -39,6 +34,8 @@ Result<Loaded> load(FileSystem& files, const std::string& file) {
   if (!song) return song.error();
   return Loaded{*std::move(song), std::move(watch.notes)};
 }
+
+namespace {
 
 struct Performed {
   SharedTake take;

@@ -5,6 +5,7 @@
 #include <cstdio>
 
 #include "cli/commands.h"
+#include "cli/sticking.h"
 #include "core/base/utf8.h"
 
 namespace {
@@ -87,6 +88,19 @@ int run(int argc, char** argv) {
       ->check(CLI::IsMember(std::vector<uneven::cli::CheckFormat>{
           uneven::cli::CheckFormat::kText, uneven::cli::CheckFormat::kJson}));
   check->callback([&] { result = uneven::cli::check(files, song, checkFormat); });
+
+  uneven::cli::StickingCall hands;
+  CLI::App* sticking = app.add_subcommand(
+      "sticking", "The hands of a groove, how fast it can go, and other ways to play it");
+  sticking->add_option("SONG", hands.song, "A .ustick song")->required();
+  sticking->add_option("--groove", hands.groove, "Id of the groove")->required();
+  sticking->add_option("--bpm", hands.bpm, "A tempo in place of the song's");
+  sticking->add_option("--profile", hands.profile, "A player, a JSON file (default: from memory)");
+  sticking->add_option("--alternatives", hands.alternatives,
+                       "How many other ways, 0..20 (default 5)");
+  sticking->add_option("--format", hands.format, "text or json (default text)")
+      ->transform(CLI::CheckedTransformer(checkFormats));
+  sticking->callback([&] { result = uneven::cli::sticking(files, hands); });
 
   uneven::cli::RenderCall call;
   CLI::App* render = app.add_subcommand(

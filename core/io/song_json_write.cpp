@@ -1,76 +1,23 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Writing song files: keys in a fixed order, one line for each small thing, so that a version
 // control system shows a moved hit as one changed line.
-#include <algorithm>
 #include <nlohmann/json.hpp>
 
-#include "core/base/text_out.h"
+#include "core/io/json_line.h"
 #include "core/io/song_json.h"
 #include "core/song/hit_fields.h"
 #include "core/song/names.h"
 
 namespace uneven {
-namespace {
 
-void putQuoted(TextOut& out, std::string_view text) {
-  const bool plain = std::all_of(text.begin(), text.end(), [](char c) {
-    return c >= 0x20 && c != '"' && c != '\\';  // char is signed: bytes of UTF-8 are below 0
-  });
-  if (plain) {
-    out.put('"').put(text).put('"');
-    return;
-  }
-  // A title typed elsewhere may hold bytes that are not UTF-8; they become U+FFFD, not an
-  // exception.
-  out.put(nlohmann::json(text).dump(-1, ' ', false, nlohmann::json::error_handler_t::replace));
+// A title typed elsewhere may hold bytes that are not UTF-8; they become U+FFFD, not an exception.
+std::string quotedWithEscapes(std::string_view text) {
+  return nlohmann::json(text).dump(-1, ' ', false, nlohmann::json::error_handler_t::replace);
 }
 
-// An object on one line: {"at": "0", "piece": "kick"}. Keys of ours need no escapes. `between` is
-// what stands between this member and the one before.
-class Line {
- public:
-  explicit Line(TextOut& out) : out_(out) { out_.put('{'); }
+namespace {
 
-  // A member whose value is put next.
-  TextOut& key(std::string_view key, std::string_view between = ", ") {
-    if (!first_) out_.put(between);
-    first_ = false;
-    return out_.put('"').put(key).put("\": ");
-  }
-  Line& raw(std::string_view key, std::string_view json) {
-    this->key(key).put(json);
-    return *this;
-  }
-  Line& text(std::string_view key, std::string_view value) {
-    putQuoted(this->key(key), value);
-    return *this;
-  }
-  Line& beat(std::string_view key, Beat value) {
-    this->key(key).put('"').put(value.num());
-    if (value.den() != 1) out_.put('/').put(value.den());
-    out_.put('"');
-    return *this;
-  }
-  Line& number(std::string_view key, double value, std::string_view between = ", ") {
-    this->key(key, between).put(value);
-    return *this;
-  }
-  Line& extras(const Extras& extras, std::string_view before = ", ") {
-    for (const auto& [key, json] : extras.pairs()) {
-      if (!first_) out_.put(before);
-      before = ", ";
-      first_ = false;
-      putQuoted(out_, key);
-      out_.put(": ").put(json);
-    }
-    return *this;
-  }
-  void end() { out_.put('}'); }
-
- private:
-  TextOut& out_;
-  bool first_ = true;
-};
+using Line = JsonLine;
 
 constexpr std::string_view kNextLine = ",\n     ";
 

@@ -1,0 +1,19 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Songs as commands read them.
+#pragma once
+
+#include <string>
+#include <vector>
+
+#include "core/io/file_system.h"
+#include "core/song/song.h"
+
+namespace uneven::cli {
+
+struct Loaded {
+  Song song;
+  std::vector<std::string> notes;  // what was read but left out
+};
+Result<Loaded> load(FileSystem& files, const std::string& file);
+
+}  // namespace uneven::cli

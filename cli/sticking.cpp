@@ -1,0 +1,206 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Hands on the command line.
+#include "cli/sticking.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+
+#include "cli/load.h"
+#include "core/base/number.h"
+#include "core/body/ways.h"
+#include "core/io/json_line.h"
+#include "core/io/profile_json.h"
+#include "core/song/names.h"
+
+namespace uneven::cli {
+namespace {
+
+constexpr int kAlternativesMost = 20;
+constexpr std::string_view kThirdHand = "a third hand at once";
+
+// A stroke as it is told.
+struct Told {
+  std::uint32_t stroke = 0;
+  std::string_view limb;
+  std::string_view state;
+};
+
+class Writer {
+ public:
+  explicit Writer(const HandReport& report)
+      : report_(report), third_(report.part.thirdHand.begin(), report.part.thirdHand.end()) {
+    for (std::size_t i = 0; i < report.part.hands.size(); ++i) {
+      told_.push_back({report.part.hands[i].stroke, textOf(report.plan.hands[i]),
+                       stateWord(report.strains.hands[i])});
+    }
+    for (std::size_t i = 0; i < report.part.feet.size(); ++i) {
+      told_.push_back({report.part.feet[i].stroke, textOf(report.part.feet[i].limb),
+                       stateWord(report.strains.feet[i])});
+    }
+    for (const std::uint32_t stroke : third_) told_.push_back({stroke, "none", "not playable"});
+    std::sort(told_.begin(), told_.end(),
+              [](const Told& a, const Told& b) { return a.stroke < b.stroke; });
+  }
+
+  const std::vector<Told>& told() const { return told_; }
+  const Stroke& at(std::uint32_t stroke) const { return report_.take->strokes()[stroke]; }
+  int bar(std::uint32_t stroke) const {
+    return at(stroke).bar - report_.take->score().blocks[at(stroke).block].firstBar + 1;
+  }
+  std::string_view piece(std::uint32_t stroke) const {
+    return (*report_.take->score().kit)[at(stroke).piece].id;
+  }
+
+  // With a third hand nothing can be played at any tempo.
+  double bpm(double pace) const { return third_.empty() ? ceilingBpm(report_, pace) : 0; }
+  struct Limit {
+    std::uint32_t stroke = 0;
+    std::string_view limb, reason;
+  };
+  std::optional<Limit> limit() const {
+    if (!third_.empty()) return Limit{third_.front(), "none", kThirdHand};
+    const Ceiling& c = report_.ceiling;
+    if (c.playable * report_.bpm >= kBpmMax) return std::nullopt;
+    if (c.hand) {
+      return Limit{report_.part.hands[*c.hand].stroke, textOf(report_.plan.hands[*c.hand]),
+                   reasonText(c.at.reason)};
+    }
+    if (c.foot) {
+      return Limit{report_.part.feet[*c.foot].stroke, textOf(report_.part.feet[*c.foot].limb),
+                   reasonText(c.at.reason)};
+    }
+    return std::nullopt;
+  }
+
+ private:
+  const HandReport& report_;
+  std::vector<std::uint32_t> third_;
+  std::vector<Told> told_;
+};
+
+struct Way {
+  HandPlan plan;
+  std::string text;
+};
+
+std::string asJson(const HandReport& report, const Writer& writer, const std::vector<Way>& ways) {
+  TextOut out;
+  JsonLine all(out);
+  const auto place = [&](JsonLine& line, std::uint32_t stroke) {
+    line.number("bar", writer.bar(stroke)).text("at", writer.at(stroke).at.toString());
+  };
+  out.put("\n  ");
+  const char* before = "[\n    ";
+  all.key("strokes", "");
+  if (writer.told().empty()) out.put("[");
+  for (const Told& told : writer.told()) {
+    out.put(before);
+    before = ",\n    ";
+    JsonLine line(out);
+    place(line, told.stroke);
+    line.text("piece", writer.piece(told.stroke)).text("limb", told.limb);
+    line.text("state", told.state).end();
+  }
+  out.put("]");
+  constexpr std::string_view kNext = ",\n  ";
+  all.number("cost", roundedTo(report.plan.cost, 1'000), kNext);
+  JsonLine ceiling(all.key("ceiling_bpm", kNext));
+  ceiling.number("comfortable", writer.bpm(report.ceiling.comfortable));
+  ceiling.number("playable", writer.bpm(report.ceiling.playable)).end();
+  if (const auto limit = writer.limit()) {
+    JsonLine line(all.key("limited_by", kNext));
+    place(line, limit->stroke);
+    line.text("limb", limit->limb).text("reason", limit->reason).end();
+  } else {
+    all.key("limited_by", kNext).put("null");
+  }
+  all.key("alternatives", kNext);
+  before = "[\n    ";
+  if (ways.empty()) out.put("[");
+  for (const Way& way : ways) {
+    out.put(before);
+    before = ",\n    ";
+    JsonLine line(out);
+    line.number("cost", roundedTo(way.plan.cost, 1'000));
+    line.key("changes");
+    const char* between = "[";
+    for (std::size_t i = 0; i < way.plan.hands.size(); ++i) {
+      if (way.plan.hands[i] == report.plan.hands[i]) continue;
+      out.put(between);
+      between = ", ";
+      JsonLine change(out);
+      place(change, report.part.hands[i].stroke);
+      change.text("limb", textOf(way.plan.hands[i])).end();
+    }
+    out.put("]");
+    line.text("text", way.text).end();
+  }
+  out.put("]\n");
+  all.end();
+  out.put('\n');
+  return out.take();
+}
+
+std::string asText(const HandReport& report, const Writer& writer, const std::vector<Way>& ways) {
+  std::string out;
+  for (const Told& told : writer.told()) {
+    out += fmt::format("bar {}, {}: {}: {}, {}\n", writer.bar(told.stroke),
+                       writer.at(told.stroke).at.toString(), writer.piece(told.stroke), told.limb,
+                       told.state);
+  }
+  out += fmt::format("cost {}\n", roundedTo(report.plan.cost, 1'000));
+  out += fmt::format("comfortable to {} BPM, playable to {} BPM\n",
+                     writer.bpm(report.ceiling.comfortable), writer.bpm(report.ceiling.playable));
+  if (const auto limit = writer.limit()) {
+    out +=
+        fmt::format("limited by the {} at bar {}, {}: {}\n", limit->limb, writer.bar(limit->stroke),
+                    writer.at(limit->stroke).at.toString(), limit->reason);
+  }
+  for (const Way& way : ways) {
+    out += fmt::format("or, at cost {}: {}\n", roundedTo(way.plan.cost, 1'000), way.text);
+  }
+  return out;
+}
+
+}  // namespace
+
+Result<Profile> loadProfile(FileSystem& files, const std::string& file) {
+  if (file.empty()) return Profile{};
+  const Result<std::string> text = files.read(file);
+  if (!text) return text.error();
+  return readProfile(*text, file);
+}
+
+Result<Output> sticking(FileSystem& files, const StickingCall& call) {
+  if (call.bpm && !(*call.bpm >= kBpmMin && *call.bpm <= kBpmMax)) {
+    return Error{ErrorCode::kLimit, fmt::format("--bpm is {} to {}", kBpmMin, kBpmMax), {}};
+  }
+  if (call.alternatives < 0 || call.alternatives > kAlternativesMost) {
+    return Error{
+        ErrorCode::kLimit, fmt::format("--alternatives is 0 to {}", kAlternativesMost), {}};
+  }
+  Result<Loaded> loaded = load(files, call.song);
+  if (!loaded) return loaded.error();
+  const Result<Profile> profile = loadProfile(files, call.profile);
+  if (!profile) return profile.error();
+  const Result<HandReport> report = handReport(loaded->song, call.groove, *profile, call.bpm);
+  if (!report) return report.error();
+  const Writer writer(*report);
+  const Body body(*report->take->score().kit, *profile);
+  std::vector<Way> ways;
+  for (HandPlan& plan : alternatives(body, report->part, report->plan, 0, report->part.hands.size(),
+                                     call.alternatives)) {
+    const Ceiling ceiling = ceilingOf(body, report->part, plan.hands);
+    std::string text = fmt::format("{}; playable to {} BPM", changeText(*report, plan),
+                                   writer.bpm(ceiling.playable));
+    ways.push_back({std::move(plan), std::move(text)});
+  }
+  Output out;
+  out.notices = std::move(loaded->notes);
+  out.text = call.format == CheckFormat::kJson ? asJson(*report, writer, ways)
+                                               : asText(*report, writer, ways);
+  return out;
+}
+
+}  // namespace uneven::cli

@@ -1,0 +1,146 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// From strokes to what a body is asked for.
+#include "core/body/part.h"
+
+#include <algorithm>
+#include <map>
+#include <tuple>
+
+namespace uneven {
+namespace {
+
+// A piece that is struck again within this, before and after, goes on.
+constexpr double kGoesOnMs = 700;
+
+bool isFoot(Limb limb) {
+  return limb == Limb::kRightFoot || limb == Limb::kLeftFoot;
+}
+
+// Hats and cymbals keep time; drums do not.
+bool keepsTime(const Kit& kit, PieceId id) {
+  const Piece& piece = kit[id];
+  const std::string& kind = piece.like.empty() ? piece.id : piece.like;
+  return kind != "snare" && kind.rfind("tom", 0) != 0 && kind != "kick" && kind != "click";
+}
+
+double msOf(Moment moment) {
+  return static_cast<double>(moment.count()) / 1e6;
+}
+
+}  // namespace
+
+BodyPart bodyPart(const Take& take, std::optional<std::uint32_t> only) {
+  const Score& score = take.score();
+  const std::vector<Stroke>& strokes = take.strokes();
+  const Kit& kit = *score.kit;
+  // Each hit's own stroke, from which its ornament stands off.
+  std::map<std::pair<std::uint32_t, std::uint32_t>, std::uint32_t> main;
+  for (std::uint32_t i = 0; i < strokes.size(); ++i) {
+    if (only && strokes[i].block != *only) continue;
+    if (strokes[i].part == 0) main[{strokes[i].block, strokes[i].hit}] = i;
+  }
+  struct Placed {
+    std::tuple<std::uint32_t, Beat> where;
+    BodyStroke stroke;
+  };
+  std::vector<Placed> all;
+  std::map<std::pair<std::uint32_t, std::uint32_t>, double> bounces;
+  for (std::uint32_t i = 0; i < strokes.size(); ++i) {
+    const Stroke& s = strokes[i];
+    if (only && s.block != *only) continue;
+    if (s.limb == Limb::kAutomatic) continue;
+    const Score::Block& block = score.blocks[s.block];
+    const Hit& hit = block.groove->hits[s.hit];
+    const auto own = main.find({s.block, s.hit});
+    if (own == main.end()) continue;
+    const Stroke& of = strokes[own->second];
+    const double off = msOf(s.time) - msOf(of.time);
+    const bool oneMotion = hit.ornament == Ornament::kDiddle || hit.ornament == Ornament::kBuzz;
+    if (s.part != 0 && oneMotion) {
+      if (hit.ornament == Ornament::kDiddle) bounces[own->first] = off;
+      continue;
+    }
+    BodyStroke b;
+    b.grid = msOf(of.grid);
+    b.fixed = s.part == 0 ? 0 : off;
+    b.stroke = i;
+    b.piece = s.piece;
+    b.usual = kit.usualLimb(s.piece);
+    b.limb = isFoot(s.limb) ? s.limb : s.part == 0 ? hit.limb : Limb::kAutomatic;
+    b.velocity = s.velocity;
+    b.role = s.role;
+    b.onBeat =
+        s.at.floorDiv(block.groove->meter.countUnit()) * block.groove->meter.countUnit() == s.at;
+    b.grace = s.part != 0 && off < 0;
+    all.push_back({{s.block, hit.at}, b});
+  }
+  std::stable_sort(all.begin(), all.end(), [](const Placed& a, const Placed& b) {
+    return std::make_tuple(a.where, a.stroke.fixed) < std::make_tuple(b.where, b.stroke.fixed);
+  });
+
+  BodyPart out;
+  std::uint32_t place = 0;
+  for (std::size_t i = 0; i < all.size(); ++i) {
+    if (i > 0 && all[i].where != all[i - 1].where) ++place;
+    BodyStroke& b = all[i].stroke;
+    b.place = place;
+    const Stroke& s = strokes[b.stroke];
+    if (const auto bounce = bounces.find({s.block, s.hit});
+        bounce != bounces.end() && s.part == 0) {
+      b.bounce = bounce->second;
+    }
+    if (isFoot(b.limb)) {
+      out.feet.push_back(b);
+      continue;
+    }
+    // Two hands: of what is struck together a third has none.
+    const auto together =
+        std::count_if(out.hands.rbegin(), out.hands.rend(), [&](const BodyStroke& o) {
+          return o.place == place && !o.grace && !b.grace && o.fixed == 0 && b.fixed == 0;
+        });
+    if (together >= 2) {
+      out.thirdHand.push_back(b.stroke);
+      continue;
+    }
+    out.hands.push_back(b);
+  }
+  std::map<PieceId, std::size_t> last;
+  std::vector<char> before(out.hands.size(), 0);
+  for (std::size_t i = 0; i < out.hands.size(); ++i) {
+    BodyStroke& b = out.hands[i];
+    if (!keepsTime(kit, b.piece)) continue;
+    if (const auto found = last.find(b.piece); found != last.end()) {
+      BodyStroke& earlier = out.hands[found->second];
+      const bool near = b.grid - earlier.grid < kGoesOnMs;
+      before[i] = near ? 1 : 0;
+      earlier.ostinato = near && before[found->second] != 0;
+    }
+    last[b.piece] = i;
+  }
+  if (!score.blocks.empty()) {
+    const auto ms = [&](Beat at) { return score.tempo.msAt(at).count(); };
+    if (only) {
+      const Score::Block& block = score.blocks[*only];
+      out.length = ms(block.start + block.groove->length()) - ms(block.start);
+    } else {
+      out.length = ms(score.length) - ms(Beat(0));
+    }
+  }
+  return out;
+}
+
+std::vector<BodyStroke> unrolled(const std::vector<BodyStroke>& strokes, double length, int times) {
+  std::vector<BodyStroke> out;
+  out.reserve(strokes.size() * static_cast<std::size_t>(times));
+  const std::uint32_t places = strokes.empty() ? 0 : strokes.back().place + 1;
+  for (int round = 0; round < times; ++round) {
+    for (BodyStroke b : strokes) {
+      b.grid += round * length;
+      b.place += static_cast<std::uint32_t>(round) * places;
+      out.push_back(b);
+    }
+  }
+  return out;
+}
+
+}  // namespace uneven

@@ -1,0 +1,51 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// A part as hands and feet see it: what is to be struck when, without lean and drift.
+//
+//   Take --bodyPart--> BodyPart --solve--> hands --strains--> how near each stroke is to its limit
+//
+// Times are those of the grid (swing and tempo). At `pace` times the tempo a stroke comes at
+//
+//   ms(pace) = grid / pace + fixed
+//
+// where `fixed` is what an ornament's stroke stands off its main one. Bounces of one motion (a
+// diddle, a buzz) are one stroke here. Threads: pure functions over values.
+#pragma once
+
+#include <vector>
+
+#include "core/perform/take.h"
+
+namespace uneven {
+
+struct BodyStroke {
+  double grid = 0;           // ms
+  double fixed = 0;          // ms
+  double bounce = 0;         // ms between the two of a diddle; 0: none
+  std::uint32_t stroke = 0;  // of the take
+  std::uint32_t place = 0;   // strokes of one place are written together; ascending
+  PieceId piece;
+  Limb limb = Limb::kAutomatic;   // that is set, or the foot; automatic: a hand that is free
+  Limb usual = Limb::kAutomatic;  // the piece's
+  Velocity velocity;
+  Role role = Role::kNormal;
+  bool onBeat = false;    // on a beat that is counted
+  bool grace = false;     // before the main stroke
+  bool ostinato = false;  // the piece keeps time and goes on before and after
+
+  double at(double pace) const { return grid / pace + fixed; }
+};
+
+struct BodyPart {
+  std::vector<BodyStroke> hands;  // in order of place, then time
+  std::vector<BodyStroke> feet;
+  std::vector<std::uint32_t> thirdHand;  // strokes of the take for which no hand is left
+  double length = 0;                     // ms, of one round
+};
+
+// Ascending by place. `block` limits it to one block of the score; else all.
+BodyPart bodyPart(const Take& take, std::optional<std::uint32_t> block = std::nullopt);
+
+// The same part `times` times, one after the other, as a loop is played.
+std::vector<BodyStroke> unrolled(const std::vector<BodyStroke>& strokes, double length, int times);
+
+}  // namespace uneven

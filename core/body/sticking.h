@@ -1,0 +1,137 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Which hand plays what, how near each limb is to its limit, and how fast a part can go.
+//
+// How near a stroke is to its limit, its strain, is
+//
+//   strain = playable limit / time since the same limb's stroke before
+//
+// so 1 is the limit of what can be played; `effort` is the same with the comfortable limit. A
+// stroke is comfortable with effort <= 1, hard with strain <= 1, else not playable.
+//
+// The hands are those of least cost over the whole part. The cost of a stroke is the sum of
+//
+//   4 strain^6                  a hand that strikes again soon, rising steeply (4 at the limit)
+//   1.5 effort^2                a hand that strikes twice while the other rests, but for an
+//   ostinato
+//     both halved               for a rebound: a stroke 6 dB or more softer than the one before in
+//                               that hand, the second of its run
+//   100 + 1000 (strain - 1)     where it cannot be played (2000 where one hand would have to strike
+//                               two pieces at once)
+//   1                           a pull-out nearer than comfortable: a ghost, then an accent
+//   0.1, 0.3, 1                 the way to a neighbour, across the kit, over or under the other
+//   hand 2                           leaving a running ostinato: the other hand takes a stroke of a
+//   hat
+//                               or cymbal that goes on before and after
+//   0.25                        another hand than the piece's usual one
+//   0.2                         the weak hand on a beat, on a drum
+//
+// Times beyond `reach` (the longest limit and way of the profile) cost nothing: the hand is free.
+// Figures are from common practice: there is no published cost of a sticking. Threads: pure
+// functions.
+#pragma once
+
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "core/body/part.h"
+#include "core/body/profile.h"
+
+namespace uneven {
+
+enum class StrainReason : std::uint8_t {
+  kNone,
+  kDouble,     // two in one limb
+  kRun,        // three to seven
+  kSustained,  // eight and more
+  kPullOut,    // a ghost straight into an accent
+  kTravel,     // the way from piece to piece
+  kBounce,     // the two of a diddle
+  kTwoAtOnce,  // one limb on two pieces
+};
+// "a ghost straight into an accent"
+std::string_view reasonText(StrainReason reason);
+
+struct Strain {
+  Limb limb = Limb::kAutomatic;
+  double strain = 0;  // 1: the playable limit
+  double effort = 0;  // 1: the comfortable limit
+  double gap = 0;     // ms since the stroke before of that limb; 0: none that matters
+  StrainReason reason = StrainReason::kNone;
+  int run = 1;                               // it is the n-th of its run, as far as kSustainedFrom
+  static constexpr double kJust = 1 + 1e-9;  // what is just reached is reached
+  bool comfortable() const { return effort <= kJust; }
+  bool playable() const { return strain <= kJust; }
+};
+// "comfortable", "hard", "not playable"
+std::string_view stateWord(const Strain& strain);
+
+// A player on a kit.
+class Body {
+ public:
+  Body(const Kit& kit, const Profile& profile);
+
+  const Profile& profile() const { return profile_; }
+  bool leftHanded() const { return setup_.lead == Side::kLeft; }
+  double reach() const { return reach_; }
+  Limb strong() const { return leftHanded() ? Limb::kLeftHand : Limb::kRightHand; }
+
+  // What one stroke asks of a limb. `same`: that limb's stroke before, and the how-manieth of its
+  // run it was; `other`: the other hand's. nullptr: none within reach.
+  struct Asked {
+    Strain strain;
+    double cost = 0;
+  };
+  Asked ask(const BodyStroke& stroke, Limb limb, const BodyStroke* same, int sameRun,
+            const BodyStroke* other, double pace) const;
+
+ private:
+  TimeLimit way(PieceId from, PieceId to, Limb limb, const BodyStroke* other, double& cost) const;
+
+  Profile profile_;
+  Setup setup_;
+  std::vector<std::optional<PlanPlace>> places_;  // by piece
+  std::vector<char> drum_;                        // likewise: no hat or cymbal
+  double reach_ = 0;
+};
+
+struct HandPlan {
+  std::vector<Limb> hands;  // one for each of the part's hand strokes
+  double cost = 0;
+};
+
+// The least cost; limbs that are set are kept. Exact for a part that is played once; linear in
+// strokes.
+HandPlan solve(const Body& body, const std::vector<BodyStroke>& hands, double pace = 1);
+// A part that goes round: the end fits the beginning. The cost is that of one round among others.
+HandPlan solveLoop(const Body& body, const BodyPart& part, double pace = 1);
+
+// What given hands cost and ask for; `feet` may be part of it.
+double costOf(const Body& body, const std::vector<BodyStroke>& hands, const std::vector<Limb>& by,
+              double pace = 1);
+std::vector<Strain> strains(const Body& body, const std::vector<BodyStroke>& strokes,
+                            const std::vector<Limb>& by, double pace = 1);
+// The same of one round of a loop among others, hands and then feet.
+struct LoopStrains {
+  std::vector<Strain> hands, feet;
+  double cost = 0;  // of the hands
+};
+LoopStrains loopStrains(const Body& body, const BodyPart& part, const std::vector<Limb>& hands,
+                        double pace = 1);
+
+// How many times the part's tempo it can go, with these hands, going round.
+struct Ceiling {
+  double comfortable = 0, playable = 0;  // factors of the tempo; kPaceMost: nothing holds it back
+  // What sets the playable one: index into hands or feet; nothing: nothing does.
+  std::optional<std::size_t> hand, foot;
+  Strain at;
+};
+inline constexpr double kPaceMost = 100;
+Ceiling ceilingOf(const Body& body, const BodyPart& part, const std::vector<Limb>& hands);
+
+// Other ways to play it: the next best by cost, best first, that differ from `best` within
+// [from, to) of the hand strokes.
+std::vector<HandPlan> alternatives(const Body& body, const BodyPart& part, const HandPlan& best,
+                                   std::size_t from, std::size_t to, int most, double pace = 1);
+
+}  // namespace uneven

@@ -1,0 +1,31 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// A groove's hands and feet as they are told: on the command line and on the screen.
+#pragma once
+
+#include "core/body/sticking.h"
+
+namespace uneven {
+
+// A groove by itself at one tempo, with its hands, strain and ceiling.
+struct HandReport {
+  SharedTake take;  // of the groove alone
+  double bpm = 0;
+  BodyPart part;
+  HandPlan plan;
+  LoopStrains strains;
+  Ceiling ceiling;  // factors of `bpm`
+};
+
+// `bpm` nothing: the tempo at which the song plays the groove first. The profile's setup, where it
+// has one, takes the place of the song's. Errors: kUnknown for a groove that is not there, and
+// those of arrangeGroove.
+Result<HandReport> handReport(const Song& song, const std::string& groove, const Profile& profile,
+                              std::optional<double> bpm = std::nullopt);
+
+// A tempo of the part's ceiling, down to hundredths, at most kBpmMax.
+double ceilingBpm(const HandReport& report, double pace);
+
+// "right, left, right in place of right, right, right: bar 1, 1 e to 2"
+std::string changeText(const HandReport& report, const HandPlan& other);
+
+}  // namespace uneven

@@ -1,0 +1,340 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Hands and feet: the solver against every assignment, limits by hand, ceilings at their edge.
+#include <gtest/gtest.h>
+
+#include <cmath>
+
+#include "core/body/sticking.h"
+#include "core/song/edit.h"
+#include "tests/support/random_song.h"
+
+namespace uneven {
+namespace {
+
+using testing::pick;
+using testing::pickReal;
+using testing::Random;
+
+constexpr Limb kR = Limb::kRightHand, kL = Limb::kLeftHand;
+
+Body house(const Profile& profile = {}) {
+  return {houseKit(), profile};
+}
+
+BodyStroke strokeAt(double ms, PieceId piece, std::uint32_t place) {
+  BodyStroke s;
+  s.grid = ms;
+  s.piece = piece;
+  s.place = place;
+  s.usual = houseKit().usualLimb(piece);
+  s.velocity = Velocity(90);
+  return s;
+}
+
+// `count` strokes on one piece, `ms` apart.
+std::vector<BodyStroke> row(int count, double ms, PieceId piece, Limb limb = Limb::kAutomatic) {
+  std::vector<BodyStroke> out;
+  for (int i = 0; i < count; ++i) {
+    out.push_back(strokeAt(i * ms, piece, static_cast<std::uint32_t>(i)));
+    out.back().limb = limb;
+  }
+  return out;
+}
+
+std::vector<BodyStroke> randomHands(Random& random, int most) {
+  static constexpr PieceId kPieces[] = {piece::kHat,      piece::kHat,   piece::kSnare,
+                                        piece::kSnare,    piece::kRide,  piece::kTomHigh,
+                                        piece::kTomFloor, piece::kCrash, piece::kChina};
+  std::vector<BodyStroke> out;
+  double ms = 0;
+  std::uint32_t place = 0;
+  const int count = pick(random, 1, most);
+  for (int i = 0; i < count; ++i) {
+    BodyStroke s = strokeAt(ms, kPieces[pick(random, 0, 8)], place);
+    s.velocity = Velocity(pick(random, 1, 127));
+    s.role = static_cast<Role>(pick(random, 0, 3));
+    s.onBeat = pick(random, 0, 3) == 0;
+    s.ostinato = s.piece == piece::kHat && pick(random, 0, 1) == 0;
+    if (pick(random, 0, 9) == 0) s.bounce = pickReal(random, 30, 120);
+    if (pick(random, 0, 7) == 0) s.limb = pick(random, 0, 1) == 0 ? kR : kL;
+    if (pick(random, 0, 11) == 0) {
+      s.grace = true;
+      s.fixed = -pickReal(random, 10, 60);
+    }
+    out.push_back(s);
+    if (pick(random, 0, 5) > 0) {
+      ms += pickReal(random, 20, pick(random, 0, 3) == 0 ? 400 : 160);
+      ++place;
+    }
+  }
+  return out;
+}
+
+// Every assignment that keeps what is set, with its cost, cheapest first.
+std::vector<std::pair<double, std::vector<Limb>>> everyWay(const Body& body,
+                                                           const std::vector<BodyStroke>& hands) {
+  std::vector<std::pair<double, std::vector<Limb>>> out;
+  for (std::uint32_t way = 0; way < (1U << hands.size()); ++way) {
+    std::vector<Limb> by;
+    bool kept = true;
+    for (std::size_t i = 0; i < hands.size(); ++i) {
+      by.push_back((way >> i & 1U) == 0 ? kR : kL);
+      kept = kept && (hands[i].limb == Limb::kAutomatic || hands[i].limb == by.back());
+    }
+    if (kept) out.emplace_back(costOf(body, hands, by), by);
+  }
+  std::sort(out.begin(), out.end());
+  return out;
+}
+
+TEST(HandPlan, CostsTheLeastOfEveryAssignment) {
+  Random random(1);
+  for (int i = 0; i < 3'000; ++i) {
+    Profile profile;
+    if (pick(random, 0, 2) == 0) {
+      profile.weakHand = pickReal(random, 1, 2);
+      profile.setup = uneven::Setup{Side::kRight, Side::kLeft, false, false};
+    }
+    const Body body = house(profile);
+    const auto hands = randomHands(random, i < 2'900 ? 9 : 14);
+    const auto all = everyWay(body, hands);
+    const HandPlan found = solve(body, hands);
+    ASSERT_NEAR(found.cost, all.front().first, 1e-6 * (1 + found.cost)) << i;
+    ASSERT_NEAR(costOf(body, hands, found.hands), found.cost, 1e-6 * (1 + found.cost)) << i;
+    for (std::size_t k = 0; k < hands.size(); ++k) {
+      ASSERT_TRUE(hands[k].limb == Limb::kAutomatic || hands[k].limb == found.hands[k]);
+    }
+  }
+}
+
+TEST(HandPlan, AlternativesAreTheNextBest) {
+  Random random(2);
+  for (int i = 0; i < 150; ++i) {
+    const Body body = house();
+    BodyPart part;
+    part.hands = randomHands(random, 9);
+    part.length = 100'000;  // its rounds know nothing of each other
+    const auto all = everyWay(body, part.hands);
+    const HandPlan best = solveLoop(body, part);
+    ASSERT_NEAR(best.cost, all.front().first, 1e-6 * (1 + best.cost));
+    const auto others = alternatives(body, part, best, 0, part.hands.size(), 5);
+    ASSERT_EQ(others.size(), std::min<std::size_t>(5, all.size() - 1));
+    for (std::size_t k = 0; k < others.size(); ++k) {
+      ASSERT_NEAR(others[k].cost, all[k + 1].first, 1e-6 * (1 + others[k].cost)) << i << " " << k;
+      ASSERT_NE(others[k].hands, best.hands);
+    }
+  }
+}
+
+TEST(HandPlan, SingleStrokesAlternateFromTheStrongHand) {
+  for (const PieceId piece : {piece::kSnare, piece::kTomFloor, piece::kTomHigh}) {
+    auto hands = row(16, 125, piece);
+    for (std::size_t i = 0; i < hands.size(); i += 4) hands[i].onBeat = true;
+    const HandPlan found = solve(house(), hands);
+    for (std::size_t i = 0; i < 16; ++i) EXPECT_EQ(found.hands[i], i % 2 == 0 ? kR : kL) << i;
+  }
+}
+
+TEST(HandPlan, AnOstinatoStaysInItsHand) {
+  auto hats = row(16, 200, piece::kHat);
+  for (BodyStroke& s : hats) s.ostinato = true;
+  std::vector<BodyStroke> both;
+  for (std::uint32_t i = 0; i < 16; ++i) {
+    both.push_back(hats[i]);
+    if (i % 8 == 4) both.push_back(strokeAt(hats[i].grid, piece::kSnare, i));
+  }
+  const HandPlan found = solve(house(), both);
+  for (std::size_t i = 0; i < both.size(); ++i) {
+    EXPECT_EQ(found.hands[i], both[i].piece == piece::kHat ? kR : kL) << i;
+  }
+  Profile left;
+  left.setup = uneven::Setup{Side::kLeft, Side::kLeft, false, false};
+  Kit kit = houseKit();
+  kit.setup = *left.setup;
+  for (BodyStroke& s : both) s.usual = kit.usualLimb(s.piece);
+  const HandPlan mirrored = solve(Body(kit, left), both);
+  for (std::size_t i = 0; i < both.size(); ++i) {
+    EXPECT_NE(mirrored.hands[i], found.hands[i]) << "a mirrored kit, mirrored hands";
+  }
+}
+
+// Sixteenths of 148 BPM: 101 ms. Three in one hand are hard, two are fine (common practice).
+TEST(Strain, ThreeInOneHandAtAHundredMilliseconds) {
+  const Body body = house();
+  const auto three = row(3, 101.35, piece::kSnare, kR);
+  const auto all = strains(body, three, {kR, kR, kR});
+  EXPECT_EQ(stateWord(all[1]), "comfortable");
+  EXPECT_EQ(stateWord(all[2]), "hard");
+  EXPECT_EQ(all[2].reason, StrainReason::kRun);
+  EXPECT_NEAR(all[2].strain, 95 / 101.35, 1e-9);
+  BodyPart part;
+  part.hands = three;
+  for (BodyStroke& s : part.hands) s.limb = Limb::kAutomatic;
+  part.length = 2'000;
+  const HandPlan best = solveLoop(body, part);
+  EXPECT_NE(best.hands[1], best.hands[2]) << "alternation is proposed";
+}
+
+TEST(Strain, TheTablesRowsHold) {
+  const Body body = house();
+  struct Row {
+    int stroke;
+    double comfortable, playable;
+  };
+  const auto check = [&](PieceId piece, Limb limb, double weak, std::vector<Row> rows) {
+    for (const Row& r : rows) {
+      const auto at = [&](double ms) {
+        const std::vector<Limb> by(static_cast<std::size_t>(r.stroke), limb);
+        return strains(body, row(r.stroke, ms, piece, limb), by).back();
+      };
+      EXPECT_TRUE(at(r.comfortable * weak).comfortable()) << r.stroke;
+      EXPECT_FALSE(at(r.comfortable * weak - 0.01).comfortable()) << r.stroke;
+      EXPECT_TRUE(at(r.playable * weak).playable()) << r.stroke;
+      EXPECT_FALSE(at(r.playable * weak - 0.01).playable()) << r.stroke;
+    }
+  };
+  const std::vector<Row> hand{{2, 75, 50}, {3, 120, 95}, {7, 120, 95}, {8, 165, 125}};
+  check(piece::kSnare, kR, 1, hand);
+  check(piece::kSnare, kL, 1.10, hand);
+  const std::vector<Row> foot{{2, 110, 80}, {3, 150, 115}, {8, 200, 145}};
+  check(piece::kKick, Limb::kRightFoot, 1, foot);
+  check(piece::kKick, Limb::kLeftFoot, 1.15, foot);
+  check(piece::kHatFoot, Limb::kLeftFoot, 1, {{2, 180, 130}, {3, 220, 160}, {8, 250, 190}});
+}
+
+TEST(Strain, WaysAndPullOutsAskForMore) {
+  const Body body = house();
+  const auto second = [&](PieceId from, PieceId to, double ms, Role before, Role after) {
+    std::vector<BodyStroke> two{strokeAt(0, from, 0), strokeAt(ms, to, 1)};
+    two[0].role = before;
+    two[1].role = after;
+    return strains(body, two, {kR, kR})[1];
+  };
+  const auto plain = [&](PieceId from, PieceId to, double ms) {
+    return second(from, to, ms, Role::kNormal, Role::kNormal);
+  };
+  EXPECT_TRUE(plain(piece::kSnare, piece::kSnare, 75).comfortable());
+  EXPECT_FALSE(plain(piece::kSnare, piece::kTomHigh, 99).comfortable());
+  EXPECT_TRUE(plain(piece::kSnare, piece::kTomHigh, 100).comfortable()) << "a neighbour: 25 ms";
+  EXPECT_EQ(plain(piece::kSnare, piece::kTomHigh, 99).reason, StrainReason::kTravel);
+  EXPECT_FALSE(plain(piece::kHat, piece::kTomFloor, 124).comfortable());
+  EXPECT_TRUE(plain(piece::kHat, piece::kTomFloor, 125).comfortable()) << "across: 50 ms";
+  std::vector<BodyStroke> over{strokeAt(-20, piece::kTomFloor, 0), strokeAt(0, piece::kSnare, 1),
+                               strokeAt(149, piece::kHat, 2)};
+  over[0].grid = 0;
+  over[1].grid = 10;
+  EXPECT_FALSE(strains(body, over, {kR, kL, kR})[2].comfortable()) << "over the left: 75 ms";
+  over[2].grid = 150;
+  EXPECT_TRUE(strains(body, over, {kR, kL, kR})[2].comfortable());
+  const auto pull = [&](double ms) {
+    return second(piece::kSnare, piece::kSnare, ms, Role::kGhost, Role::kAccent);
+  };
+  EXPECT_EQ(stateWord(pull(140)), "comfortable");
+  EXPECT_EQ(stateWord(pull(139)), "hard");
+  EXPECT_EQ(pull(139).reason, StrainReason::kPullOut);
+  EXPECT_EQ(stateWord(pull(89)), "not playable");
+}
+
+// Sixteenths in one hand: 125 ms sustained is 120 BPM, 165 ms is 90.9.
+TEST(Ceiling, IsWhatArithmeticGives) {
+  BodyPart part;
+  part.hands = row(16, 150, piece::kHat, kR);  // sixteenths of 100 BPM
+  part.length = 16 * 150;
+  const Ceiling c = ceilingOf(house(), part, std::vector<Limb>(16, kR));
+  EXPECT_NEAR(100 * c.playable, 120, 1e-6);
+  EXPECT_NEAR(100 * c.comfortable, 15'000 / 165.0, 1e-6);
+  EXPECT_EQ(c.at.reason, StrainReason::kSustained);
+  ASSERT_TRUE(c.hand);
+  part.hands.clear();
+  const Ceiling none = ceilingOf(house(), part, {});
+  EXPECT_EQ(none.playable, kPaceMost);
+  EXPECT_FALSE(none.hand || none.foot);
+}
+
+TEST(Ceiling, HoldsAtItsEdgeAndFallsWithEveryLimit) {
+  Random random(4);
+  for (int i = 0; i < 200; ++i) {
+    BodyPart part;
+    part.hands = randomHands(random, 14);
+    for (BodyStroke& s : part.hands) s.fixed = 0;
+    part.feet = row(pick(random, 0, 6), pickReal(random, 90, 300), piece::kKick, Limb::kRightFoot);
+    part.length = 3'000;
+    Profile profile;
+    const Body body = house(profile);
+    const HandPlan by = solveLoop(body, part);
+    const Ceiling c = ceilingOf(body, part, by.hands);
+    const auto good = [&](double pace) {
+      const LoopStrains all = loopStrains(body, part, by.hands, pace);
+      const auto playable = [](const Strain& s) { return s.playable(); };
+      return std::all_of(all.hands.begin(), all.hands.end(), playable) &&
+             std::all_of(all.feet.begin(), all.feet.end(), playable);
+    };
+    if (c.playable > 0) {
+      EXPECT_TRUE(good(c.playable));
+    }
+    if (c.playable < kPaceMost) {
+      EXPECT_FALSE(good(std::max(c.playable, 1 / kPaceMost) * 1.0001));
+    }
+    EXPECT_LE(c.comfortable, c.playable);
+    TimeLimit* limits[] = {&profile.hand.second, &profile.hand.run, &profile.hand.sustained,
+                           &profile.foot.second, &profile.foot.run, &profile.foot.sustained,
+                           &profile.pullOut};
+    TimeLimit& longer = *limits[pick(random, 0, 6)];
+    longer.playable *= 1.2;
+    longer.comfortable *= 1.2;
+    const Ceiling lower = ceilingOf(house(profile), part, by.hands);
+    EXPECT_LE(lower.playable, c.playable * (1 + 1e-9));
+    EXPECT_LE(lower.comfortable, c.comfortable * (1 + 1e-9));
+  }
+}
+
+TEST(BodyPart, IsReadFromATake) {
+  Song song = blankSong();
+  song.tempo.front().bpm = Bpm{100};
+  Groove groove;
+  groove.id = groove.name = "g";
+  const auto add = [&](Beat at, PieceId piece, Limb limb = Limb::kAutomatic,
+                       Ornament ornament = Ornament::kNone) {
+    Hit hit;
+    hit.at = at;
+    hit.piece = piece;
+    hit.velocity = Velocity(90);
+    hit.limb = limb;
+    hit.ornament = ornament;
+    hit.nudge = Milliseconds(20);
+    groove = withHit(std::move(groove), hit);
+  };
+  for (int i = 0; i < 16; ++i) add(Beat(i, 4), piece::kHat);
+  add(Beat(1), piece::kSnare, kL, Ornament::kFlam);
+  add(Beat(1), piece::kCrash);
+  add(Beat(2), piece::kSnare, Limb::kAutomatic, Ornament::kDiddle);
+  add(Beat(0), piece::kKick);
+  song.grooves = {SharedValue<Groove>(groove)};
+  song.arrangement.clear();
+  const Result<SharedTake> take = Take::ofGroove(song, "g");
+  ASSERT_TRUE(take);
+  const BodyPart part = bodyPart(**take);
+  EXPECT_NEAR(part.length, 2'400, 1e-6);
+  EXPECT_EQ(part.feet.size(), 1U);
+  EXPECT_EQ(part.thirdHand.size(), 1U) << "hats, snare and crash at once";
+  // 16 hats, the flam's two, the diddle's one.
+  EXPECT_EQ(part.hands.size(), 19U);
+  int graces = 0, bounced = 0, goingOn = 0;
+  for (const BodyStroke& s : part.hands) {
+    graces += s.grace ? 1 : 0;
+    bounced += s.bounce > 0 ? 1 : 0;
+    goingOn += s.ostinato ? 1 : 0;
+    if (!s.grace) {
+      EXPECT_EQ(s.fixed, 0);
+    } else {
+      EXPECT_NEAR(s.fixed, -30, 1e-6);
+    }
+  }
+  EXPECT_EQ(graces, 1);
+  EXPECT_EQ(bounced, 1);
+  EXPECT_EQ(goingOn, 14) << "all hats but the first and the last";
+  EXPECT_NEAR(part.hands[1].grid, 150, 1e-3) << "without the nudge";
+}
+
+}  // namespace
+}  // namespace uneven
