@@ -61,6 +61,7 @@ class MainWindow : public QMainWindow, private StageDoor {
   const ActionTable& actionTable() const { return table_; }
   void askAim();
   void showSound(bool shown);
+  void showMonitor(bool shown);
   // An exception has been caught: keeps the work aside and says what happened.
   void tellBroken(const QString& what);
   // Offers what a crash left behind.
@@ -97,7 +98,6 @@ class MainWindow : public QMainWindow, private StageDoor {
   void hearCursor();
   void quietly(const std::function<void()>& move);
   void placeSound();
-  void showMonitor(bool shown);
   void holdKey(int key, bool shift, bool down);
   void showFile();
   void say(const QString& what);

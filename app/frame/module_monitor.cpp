@@ -44,6 +44,7 @@ ModuleMonitor::ModuleMonitor(Transport& transport, QWidget* parent)
 
 void ModuleMonitor::showEvent(QShowEvent* event) {
   look_->start();
+  read();
   Card::showEvent(event);
 }
 
@@ -53,7 +54,7 @@ void ModuleMonitor::hideEvent(QHideEvent* event) {
 }
 
 void ModuleMonitor::read() {
-  const SimulatedModule* module = transport_.module();
+  SimulatedModule* module = transport_.module();
   if (module == nullptr || module->count() == shown_) return;
   shown_ = module->count();
   const std::vector<SimulatedModule::Note> heard = module->heard();

@@ -14,6 +14,7 @@
 #include "app/controls/prompts.h"
 #include "app/edit/editing.h"
 #include "app/frame/main_window.h"
+#include "core/voice/notes.h"
 
 namespace uneven {
 namespace {
@@ -44,6 +45,32 @@ class WindowPhotographer final : public Photographer {
   bool failed_ = false;
 };
 
+// The bytes of the first bar's strokes, at their own times: a device's would differ from run to
+// run.
+void playToModule(MainWindow& window) {
+  (void)window.transport().setMidiOut(QLatin1String(Transport::kModule));
+  SimulatedModule* module = window.transport().module();
+  if (module == nullptr) return;
+  const Take& take = window.document().take();
+  const KitMap& map = window.transport().portMap();
+  const auto send = [&](int status, int first, int second, Moment time) {
+    const std::uint8_t bytes[] = {static_cast<std::uint8_t>(status | (map.channel - 1)),
+                                  static_cast<std::uint8_t>(first),
+                                  static_cast<std::uint8_t>(second)};
+    module->hear(bytes, std::chrono::duration<double>(time).count());
+  };
+  const Notes notes = voice(take, map);
+  auto knot = notes.pedal.begin();
+  for (const NoteEvent& note : notes.events) {
+    if (note.kind != NoteEvent::Kind::kStrike || note.time > Moment(2'600'000'000)) continue;
+    for (; knot != notes.pedal.end() && knot->time <= note.time; ++knot) {
+      send(0xB0, map.pedalController, knot->value, knot->time);
+    }
+    send(0x90, note.note, note.velocity, note.time);
+    send(0x80, note.note, 64, note.time);
+  }
+}
+
 }  // namespace
 
 int takeShots(const QString& folder) {
@@ -69,6 +96,10 @@ int takeShots(const QString& folder) {
   photographer.stage(window.stages().front().id);
   window.showSound(true);
   photographer.take(QStringLiteral("sound"));
+  window.showSound(false);
+  playToModule(window);
+  window.showMonitor(true);
+  photographer.take(QStringLiteral("module"));
   return photographer.failed() ? 2 : 0;
 }
 

@@ -82,10 +82,8 @@ class Transport : public QObject {
   static constexpr const char* kOwnPort = "our own port";
   Status setMidiOut(const QString& port);
   const QString& midiOut() const { return midiOut_; }
-  QStringList midiPorts() const;  // the machine's
-  const SimulatedModule* module() const {
-    return module_.get();
-  }  // nullptr: none has been asked for
+  QStringList midiPorts() const;                       // the machine's
+  SimulatedModule* module() { return module_.get(); }  // nullptr: none has been asked for
   const KitMap& portMap() const;
   // Where the sound goes now: "pulseaudio", or "silent"; empty before it was first asked for.
   QString outputName() const;

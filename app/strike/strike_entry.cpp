@@ -149,9 +149,6 @@ void pictures(Photographer& photographer) {
   photographer.take(QStringLiteral("strike-steps"));
   strike.lanes().setStepEntry(false);
   photographer.stage(id);
-  editing.document().chooseGroove("fog");
-  editing.moveCursor(Beat(23, 3), piece::kHat);
-  photographer.take(QStringLiteral("strike-triplets"));
   editing.document().chooseGroove("paddles");
   editing.moveCursor(Beat(3, 4), piece::kSnare);
   editing.select({{Beat(3, 4), piece::kSnare}, {Beat(5, 4), piece::kSnare}});

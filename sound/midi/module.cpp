@@ -11,7 +11,8 @@ class SimulatedModule::Input final : public MidiSink {
   explicit Input(SimulatedModule& module) : module_(module) {}
   std::string name() const override { return "simulated module"; }
   bool send(std::span<const std::uint8_t> message) override {
-    module_.take(message);
+    const std::chrono::duration<double> since = std::chrono::steady_clock::now() - module_.begun_;
+    module_.hear(message, since.count());
     return true;
   }
 
@@ -61,7 +62,7 @@ std::unique_ptr<MidiSink> SimulatedModule::input() {
   return std::make_unique<Input>(*this);
 }
 
-void SimulatedModule::take(std::span<const std::uint8_t> message) {
+void SimulatedModule::hear(std::span<const std::uint8_t> message, double seconds) {
   const std::lock_guard lock(mutex_);
   const bool good =
       message.size() == 3 && message[0] >= 0x80 && message[1] < 0x80 && message[2] < 0x80;
@@ -72,10 +73,9 @@ void SimulatedModule::take(std::span<const std::uint8_t> message) {
   const int kind = message[0] & 0xF0;
   const std::size_t note = message[1];
   if (kind == 0x90 && message[2] > 0) {
-    const std::chrono::duration<double> since = std::chrono::steady_clock::now() - begun_;
     on_[note] = true;
     ++count_;
-    heard_.push_back({since.count(), message[1], message[2], pedal_, true});
+    heard_.push_back({seconds, message[1], message[2], pedal_, true});
     if (heard_.size() > kRemembered) heard_.pop_front();
     strike(note, message[2]);
   } else if (kind == 0x80 || kind == 0x90) {

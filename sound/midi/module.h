@@ -32,6 +32,8 @@ class SimulatedModule {
   SimulatedModule(const KitMap& ports, const Kit& kit, const KitMap& sounds, Player* player);
   // Its input; the module outlives it.
   std::unique_ptr<MidiSink> input();
+  // A message as its input gets it, at a moment that is given.
+  void hear(std::span<const std::uint8_t> message, double seconds);
   // The last ones, oldest first.
   std::vector<Note> heard() const;
   std::size_t count() const;  // of all notes so far
@@ -40,7 +42,6 @@ class SimulatedModule {
 
  private:
   class Input;
-  void take(std::span<const std::uint8_t> message);
   void strike(std::size_t note, std::uint8_t velocity);
   void shut();
 
