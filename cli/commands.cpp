@@ -11,7 +11,6 @@
 
 #include "cli/load.h"
 #include "core/base/number.h"
-#include "core/check/finding.h"
 #include "core/io/atomic_save.h"
 #include "core/io/drum_tab.h"
 #include "core/io/hits_csv.h"
@@ -191,36 +190,6 @@ Result<Output> pedal(FileSystem& files, const std::string& file, RowFormat forma
   out.rows = [take = performed->take, format](TextOut& text) {
     (format == RowFormat::kCsv ? pedalCsv : pedalJson)(text, take->performance().pedal);
   };
-  return out;
-}
-
-Result<Output> check(FileSystem& files, const std::string& file, CheckFormat format) {
-  Result<Performed> performed = loadAndPerform(files, file);
-  if (!performed) return performed.error();
-  const std::vector<Finding> findings = hatFindings(*performed->take);
-  Output out;
-  out.notices = std::move(performed->notes);
-  out.findings = !findings.empty();
-  if (format == CheckFormat::kJson) {
-    nlohmann::json rows = nlohmann::json::array();
-    for (const Finding& f : findings) {
-      rows.push_back({{"kind", findingWord(f.kind)},
-                      {"groove", f.groove},
-                      {"bar", f.bar + 1},
-                      {"at", f.at.toString()},
-                      {"times", f.times},
-                      {"text", f.text},
-                      {"fix", f.fixText}});
-    }
-    out.text = rows.dump(2) + "\n";
-    return out;
-  }
-  for (const Finding& f : findings) {
-    out.text +=
-        fmt::format("bar {}, {}: {}: {} (groove {}, played {} times). {}\n", f.bar + 1,
-                    f.at.toString(), findingWord(f.kind), f.text, f.groove, f.times, f.fixText);
-  }
-  if (findings.empty()) out.text = "nothing found\n";
   return out;
 }
 

@@ -32,7 +32,9 @@ Result<Output> perform(FileSystem& files, const std::string& song, RowFormat for
 Result<Output> pedal(FileSystem& files, const std::string& song, RowFormat format);
 
 enum class CheckFormat : std::uint8_t { kText, kJson };
-Result<Output> check(FileSystem& files, const std::string& song, CheckFormat format);
+// `profile`: a player's file; empty: the default one.
+Result<Output> check(FileSystem& files, const std::string& song, const std::string& profile,
+                     CheckFormat format);
 
 struct RenderCall {
   std::string song;

@@ -81,13 +81,15 @@ int run(int argc, char** argv) {
   const std::map<std::string, uneven::cli::CheckFormat> checkFormats{
       {"text", uneven::cli::CheckFormat::kText}, {"json", uneven::cli::CheckFormat::kJson}};
   CLI::App* check = app.add_subcommand(
-      "check", "What the hats' pedal cannot do as written; exits 1 when anything was found");
+      "check", "What cannot be played, flams or stands out; exits 1 when anything was found");
   check->add_option("SONG", song, "A .ustick song")->required();
   check->add_option("--format", checkFormat, "text or json (default text)")
       ->transform(CLI::Transformer(checkFormats))
       ->check(CLI::IsMember(std::vector<uneven::cli::CheckFormat>{
           uneven::cli::CheckFormat::kText, uneven::cli::CheckFormat::kJson}));
-  check->callback([&] { result = uneven::cli::check(files, song, checkFormat); });
+  std::string player;
+  check->add_option("--profile", player, "A player, a JSON file (default: from memory)");
+  check->callback([&] { result = uneven::cli::check(files, song, player, checkFormat); });
 
   uneven::cli::StickingCall hands;
   CLI::App* sticking = app.add_subcommand(

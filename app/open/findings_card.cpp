@@ -18,22 +18,6 @@ namespace {
 
 constexpr std::size_t kShownMost = 5;
 
-QString kindText(FindingKind kind) {
-  switch (kind) {
-    case FindingKind::kLateClose:
-      return FindingsCard::tr("Late close");
-    case FindingKind::kEarlyClose:
-      return FindingsCard::tr("Early close");
-    case FindingKind::kEarlyOpening:
-      return FindingsCard::tr("Early opening");
-    case FindingKind::kNoRoom:
-      return FindingsCard::tr("No room");
-    case FindingKind::kTwoPlaces:
-      return FindingsCard::tr("Foot in two places");
-  }
-  return {};
-}
-
 }  // namespace
 
 FindingsCard::FindingsCard(Editing& editing, QWidget* parent)
@@ -95,10 +79,10 @@ void FindingsCard::addOpening(QVBoxLayout& rows, const std::vector<std::size_t>&
   std::vector<QWidget*> buttons;
   for (const std::size_t i : group) {
     const Finding& f = findings_[i];
-    auto* text = quietLabel(
-        tr("%1 at %2: %3")
-            .arg(kindText(f.kind), placeOf(f.bar - firstBar, f.at), QString::fromStdString(f.text)),
-        list_);
+    auto* text = quietLabel(tr("%1 at %2: %3")
+                                .arg(qs(findingTitle(f.kind)), placeOf(f.bar - firstBar, f.at),
+                                     QString::fromStdString(f.text)),
+                            list_);
     text->setWordWrap(true);
     rows.addWidget(text);
     if (!offered.insert(f.fixText).second) continue;

@@ -27,6 +27,24 @@ double msOf(Moment moment) {
   return static_cast<double>(moment.count()) / 1e6;
 }
 
+// The last round's end comes before the first stroke.
+void markOstinatos(const Kit& kit, BodyPart& part) {
+  std::map<PieceId, std::vector<BodyStroke*>> rows;
+  for (BodyStroke& b : part.hands) {
+    if (keepsTime(kit, b.piece)) rows[b.piece].push_back(&b);
+  }
+  for (const auto& [piece, row] : rows) {
+    const std::size_t count = row.size();
+    const auto gap = [&](std::size_t i) {  // before stroke i, going round
+      return i > 0 ? row[i]->grid - row[i - 1]->grid
+                   : row[0]->grid + part.length - row[count - 1]->grid;
+    };
+    for (std::size_t i = 0; i < count; ++i) {
+      row[i]->ostinato = gap(i) < kGoesOnMs && gap((i + 1) % count) < kGoesOnMs;
+    }
+  }
+}
+
 }  // namespace
 
 BodyPart bodyPart(const Take& take, std::optional<std::uint32_t> only) {
@@ -94,28 +112,15 @@ BodyPart bodyPart(const Take& take, std::optional<std::uint32_t> only) {
       continue;
     }
     // Two hands: of what is struck together a third has none.
-    const auto together =
-        std::count_if(out.hands.rbegin(), out.hands.rend(), [&](const BodyStroke& o) {
-          return o.place == place && !o.grace && !b.grace && o.fixed == 0 && b.fixed == 0;
-        });
+    int together = 0;
+    for (auto o = out.hands.rbegin(); o != out.hands.rend() && o->place == place; ++o) {
+      together += !o->grace && !b.grace && o->fixed == 0 && b.fixed == 0 ? 1 : 0;
+    }
     if (together >= 2) {
       out.thirdHand.push_back(b.stroke);
       continue;
     }
     out.hands.push_back(b);
-  }
-  std::map<PieceId, std::size_t> last;
-  std::vector<char> before(out.hands.size(), 0);
-  for (std::size_t i = 0; i < out.hands.size(); ++i) {
-    BodyStroke& b = out.hands[i];
-    if (!keepsTime(kit, b.piece)) continue;
-    if (const auto found = last.find(b.piece); found != last.end()) {
-      BodyStroke& earlier = out.hands[found->second];
-      const bool near = b.grid - earlier.grid < kGoesOnMs;
-      before[i] = near ? 1 : 0;
-      earlier.ostinato = near && before[found->second] != 0;
-    }
-    last[b.piece] = i;
   }
   if (!score.blocks.empty()) {
     const auto ms = [&](Beat at) { return score.tempo.msAt(at).count(); };
@@ -126,6 +131,7 @@ BodyPart bodyPart(const Take& take, std::optional<std::uint32_t> only) {
       out.length = ms(score.length) - ms(Beat(0));
     }
   }
+  markOstinatos(kit, out);
   return out;
 }
 

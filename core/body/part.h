@@ -32,7 +32,7 @@ struct BodyStroke {
   bool grace = false;     // before the main stroke
   bool ostinato = false;  // the piece keeps time and goes on before and after
 
-  double at(double pace) const { return grid / pace + fixed; }
+  double at(double pace) const { return (pace == 1 ? grid : grid / pace) + fixed; }
 };
 
 struct BodyPart {

@@ -10,7 +10,9 @@
 
 #include <algorithm>
 #include <array>
+#include <bit>
 #include <cmath>
+#include <limits>
 #include <queue>
 #include <set>
 
@@ -21,7 +23,7 @@ constexpr double kAtLimit = 4, kRepeat = 1.5, kRebound = 0.5, kUnplayable = 100,
                  kUnplayableSlope = 1'000, kTwoAtOnceCost = 2'000;
 constexpr double kPullOutCost = 1, kNearCost = 0.1, kAcrossCost = 0.3, kCrossCost = 1;
 constexpr double kLeaveOstinato = 2, kLeaveUsual = 0.25, kWeakOnBeat = 0.2;
-constexpr double kReboundDb = 6;
+const double kReboundRatio = std::pow(10, 6 / 40.0);  // 6 dB
 constexpr double kStrainMost = 1'000;
 constexpr double kCrossed = 0.2;  // forearms beyond the other hand
 
@@ -64,121 +66,162 @@ std::string_view stateWord(const Strain& strain) {
   return strain.comfortable() ? "comfortable" : strain.playable() ? "hard" : "not playable";
 }
 
+namespace {
+
+RunLimits longer(const RunLimits& limits, double times) {
+  const auto of = [times](const TimeLimit& l) {
+    return TimeLimit{l.comfortable * times, l.playable * times};
+  };
+  return {of(limits.second), of(limits.run), of(limits.sustained)};
+}
+
+}  // namespace
+
 Body::Body(const Kit& kit, const Profile& profile)
-    : profile_(profile), setup_(profile.setup.value_or(kit.setup)) {
+    : profile_(profile),
+      setup_(profile.setup.value_or(kit.setup)),
+      strongHand_(profile.hand),
+      weakHand_(longer(profile.hand, profile.weakHand)),
+      strongFoot_(profile.foot),
+      weakFoot_(longer(profile.foot, profile.weakFoot)) {
+  const double mirror = setup_.kit == Side::kLeft ? -1 : 1;
+  std::vector<std::optional<PlanPlace>> plan;
   for (const Piece& piece : kit.pieces) {
-    places_.push_back(placeOf(profile, piece));
+    plan.push_back(placeOf(profile, piece));
+    places_.push_back({plan.back().has_value(), plan.back() ? mirror * plan.back()->x : 0});
     const std::string& kind = piece.like.empty() ? piece.id : piece.like;
     drum_.push_back(kind == "snare" || kind.rfind("tom", 0) == 0 ? 1 : 0);
   }
+  for (std::size_t from = 0; from < plan.size(); ++from) {
+    for (std::size_t to = 0; to < plan.size(); ++to) {
+      const bool near =
+          !plan[from] || !plan[to] ||
+          std::hypot(plan[from]->x - plan[to]->x, plan[from]->y - plan[to]->y) <= profile.nearby;
+      ways_.push_back(from == to ? Way{}
+                      : near     ? Way{ms(profile.neighbour), kNearCost}
+                                 : Way{ms(profile.across), kAcrossCost});
+    }
+  }
   double longest = std::max(ms(profile.runGap), ms(profile.pullOut.comfortable) * profile.weakHand);
-  for (const auto& [limits, weak] : {std::pair(profile.hand, profile.weakHand),
-                                     {profile.foot, profile.weakFoot},
-                                     {profile.hatFoot, 1.0}}) {
+  for (const RunLimits& limits :
+       {strongHand_, weakHand_, strongFoot_, weakFoot_, profile.hatFoot}) {
     for (const TimeLimit& limit : {limits.second, limits.run, limits.sustained}) {
-      longest = std::max(longest, ms(limit.comfortable) * weak);
+      longest = std::max(longest, ms(limit.comfortable));
     }
   }
   reach_ = longest + std::max({ms(profile.neighbour), ms(profile.across), ms(profile.crossed)});
 }
 
-TimeLimit Body::way(PieceId from, PieceId to, Limb limb, const BodyStroke* other,
-                    double& cost) const {
-  if (from == to) return {};
-  const auto added = [&](Milliseconds time, double costs) {
-    cost += costs;
-    return TimeLimit{time, time};
-  };
-  const auto& a = places_[from.value];
-  const auto& b = places_[to.value];
-  if (!a || !b) return added(profile_.neighbour, kNearCost);
-  if (other != nullptr && other->piece != to && places_[other->piece.value]) {
-    const double mirror = setup_.kit == Side::kLeft ? -1 : 1;
-    const double beyond = mirror * (b->x - places_[other->piece.value]->x);
-    const bool right = limb == Limb::kRightHand;
-    if (right ? beyond < -kCrossed : beyond > kCrossed) return added(profile_.crossed, kCrossCost);
-  }
-  const bool near = std::hypot(a->x - b->x, a->y - b->y) <= profile_.nearby;
-  return near ? added(profile_.neighbour, kNearCost) : added(profile_.across, kAcrossCost);
-}
-
-Body::Asked Body::ask(const BodyStroke& stroke, Limb limb, const BodyStroke* same, int sameRun,
-                      const BodyStroke* other, double pace) const {
-  Asked out;
-  Strain& s = out.strain;
-  s.limb = limb;
-  const bool hand = isHand(limb);
+Body::Meeting Body::meet(const BodyStroke& stroke, Limb limb, const BodyStroke* same,
+                         const BodyStroke* other, double pace) const {
+  Meeting m;
+  m.hand = isHand(limb);
   const bool onHats = stroke.piece == piece::kHatFoot || stroke.piece == piece::kHat;
-  const RunLimits& limits = hand ? profile_.hand : onHats ? profile_.hatFoot : profile_.foot;
   const Limb strongFoot = setup_.kit == Side::kLeft ? Limb::kLeftFoot : Limb::kRightFoot;
-  const double weak = hand ? (limb == strong() ? 1 : profile_.weakHand)
-                           : (limb == strongFoot || onHats ? 1 : profile_.weakFoot);
+  if (m.hand) {
+    m.limits = limb == strong() ? &strongHand_ : &weakHand_;
+  } else {
+    m.limits = onHats ? &profile_.hatFoot : limb == strongFoot ? &strongFoot_ : &weakFoot_;
+  }
   const double now = stroke.at(pace);
   if (other != nullptr && now - other->at(pace) > reach_) other = nullptr;
-  const double gap = same == nullptr ? reach_ + 1 : now - same->at(pace) - same->bounce / pace;
-  if (gap > reach_) same = nullptr;
-  if (same != nullptr) {
-    s.gap = gap;
-    s.run = gap <= ms(profile_.runGap) ? std::min(sameRun + 1, RunLimits::kSustainedFrom) : 1;
-    const TimeLimit& base = limits.at(std::max(s.run, 2));
-    TimeLimit limit{base.comfortable * weak, base.playable * weak};
-    s.reason = s.run >= RunLimits::kSustainedFrom ? StrainReason::kSustained
-               : s.run >= RunLimits::kRunFrom     ? StrainReason::kRun
-                                                  : StrainReason::kDouble;
-    if (hand && same->role == Role::kGhost && stroke.role == Role::kAccent) {
-      const TimeLimit pull{profile_.pullOut.comfortable * weak, profile_.pullOut.playable * weak};
-      if (gap < ms(pull.comfortable)) out.cost += kPullOutCost;
-      if (pull.comfortable > limit.comfortable) s.reason = StrainReason::kPullOut;
-      limit.comfortable = std::max(limit.comfortable, pull.comfortable);
-      limit.playable = std::max(limit.playable, pull.playable);
-    }
-    if (hand) {
-      const TimeLimit added = way(same->piece, stroke.piece, limb, other, out.cost);
-      const TimeLimit staying = limit;
-      limit.comfortable += added.comfortable;
-      limit.playable += added.playable;
-      const bool byWay = (gap < ms(limit.comfortable) && gap >= ms(staying.comfortable)) ||
-                         (gap < ms(limit.playable) && gap >= ms(staying.playable));
-      if (byWay) s.reason = StrainReason::kTravel;
-    }
-    if (same->place == stroke.place && !same->grace && !stroke.grace && hand) {
-      s.strain = s.effort = kStrainMost;
-      s.reason = StrainReason::kTwoAtOnce;
-    } else {
-      const double time = std::max(gap, 1e-3);
-      s.strain = std::min(kStrainMost, ms(limit.playable) / time);
-      s.effort = std::min(kStrainMost, ms(limit.comfortable) / time);
+  m.gap = same == nullptr ? reach_ + 1 : now - same->at(pace) - same->bounce / pace;
+  m.within = m.gap <= reach_;
+  if (m.within) {
+    m.goesOn = m.gap <= ms(profile_.runGap);
+    if (m.hand) {
+      m.twoAtOnce = same->place == stroke.place && !same->grace && !stroke.grace;
+      m.pullOut = same->role == Role::kGhost && stroke.role == Role::kAccent;
+      m.rebound = same->velocity.value() >= kReboundRatio * stroke.velocity.value();
+      m.alone = !stroke.ostinato && (other == nullptr || other->at(pace) < same->at(pace));
+      if (same->piece != stroke.piece) {
+        const Place& to = places_[stroke.piece.value];
+        Way way = ways_[same->piece.value * places_.size() + stroke.piece.value];
+        if (other != nullptr && other->piece != stroke.piece && to.known &&
+            places_[same->piece.value].known && places_[other->piece.value].known) {
+          const double beyond = to.x - places_[other->piece.value].x;
+          if (limb == Limb::kRightHand ? beyond < -kCrossed : beyond > kCrossed) {
+            way = {ms(profile_.crossed), kCrossCost};
+          }
+        }
+        m.way = way.ms;
+        m.cost += way.cost;
+      }
     }
   }
   if (stroke.bounce > 0) {
-    const double time = stroke.bounce / pace;
-    const double strain = ms(limits.second.playable) * weak / time;
-    if (strain > s.strain) {
-      s.strain = strain;
-      s.effort = ms(limits.second.comfortable) * weak / time;
-      s.reason = StrainReason::kBounce;
-      s.gap = time;
+    m.bounce = stroke.bounce / pace;
+    m.bounceStrain = ms(m.limits->second.playable) / m.bounce;
+    m.bounceEffort = ms(m.limits->second.comfortable) / m.bounce;
+  }
+  if (!m.hand) return m;
+  if (stroke.usual != Limb::kAutomatic && limb != stroke.usual) {
+    m.cost += stroke.ostinato ? kLeaveOstinato : kLeaveUsual;
+  }
+  if (limb != strong() && stroke.onBeat && drum_[stroke.piece.value] != 0) m.cost += kWeakOnBeat;
+  return m;
+}
+
+Body::Asked Body::price(const Meeting& m, int run) const {
+  Asked out;
+  out.cost = m.cost;
+  Strain& s = out.strain;
+  s.run = run;
+  if (m.within) {
+    s.gap = m.gap;
+    const TimeLimit& base = m.limits->at(std::max(run, 2));
+    double comfortable = ms(base.comfortable), playable = ms(base.playable);
+    s.reason = run >= RunLimits::kSustainedFrom ? StrainReason::kSustained
+               : run >= RunLimits::kRunFrom     ? StrainReason::kRun
+                                                : StrainReason::kDouble;
+    if (m.pullOut) {
+      const double weak = m.limits == &strongHand_ ? 1 : profile_.weakHand;
+      const double easy = ms(profile_.pullOut.comfortable) * weak;
+      if (m.gap < easy) out.cost += kPullOutCost;
+      if (easy > comfortable) s.reason = StrainReason::kPullOut;
+      comfortable = std::max(comfortable, easy);
+      playable = std::max(playable, ms(profile_.pullOut.playable) * weak);
+    }
+    if (m.way > 0) {
+      const bool byWay = (m.gap < comfortable + m.way && m.gap >= comfortable) ||
+                         (m.gap < playable + m.way && m.gap >= playable);
+      if (byWay) s.reason = StrainReason::kTravel;
+      comfortable += m.way;
+      playable += m.way;
+    }
+    if (m.twoAtOnce) {
+      s.strain = s.effort = kStrainMost;
+      s.reason = StrainReason::kTwoAtOnce;
+    } else {
+      const double time = std::max(m.gap, 1e-3);
+      s.strain = std::min(kStrainMost, playable / time);
+      s.effort = std::min(kStrainMost, comfortable / time);
     }
   }
-  if (!hand) return out;
+  if (m.bounceStrain > s.strain) {
+    s.strain = m.bounceStrain;
+    s.effort = std::max(s.effort, m.bounceEffort);
+    s.reason = StrainReason::kBounce;
+    s.gap = m.bounce;
+  }
+  if (!m.hand) return out;
   if (s.reason == StrainReason::kTwoAtOnce) {
     out.cost += kTwoAtOnceCost;
   } else if (s.strain > 1) {
     out.cost += kAtLimit + kUnplayable + kUnplayableSlope * (s.strain - 1);
   } else {
-    const bool rebound =
-        same != nullptr && s.run == 2 &&
-        40 * std::log10(static_cast<double>(same->velocity.value()) / stroke.velocity.value()) >=
-            kReboundDb;
-    const bool alone = same != nullptr && !stroke.ostinato &&
-                       (other == nullptr || other->at(pace) < same->at(pace));
-    const double repeat = alone ? kRepeat * s.effort * s.effort : 0;
+    const double repeat = m.alone && m.within ? kRepeat * s.effort * s.effort : 0;
+    const bool rebound = m.rebound && m.within && run == 2;
     out.cost += (kAtLimit * sixth(s.strain) + repeat) * (rebound ? kRebound : 1);
   }
-  if (stroke.usual != Limb::kAutomatic && limb != stroke.usual) {
-    out.cost += stroke.ostinato ? kLeaveOstinato : kLeaveUsual;
-  }
-  if (limb != strong() && stroke.onBeat && drum_[stroke.piece.value] != 0) out.cost += kWeakOnBeat;
+  return out;
+}
+
+Body::Asked Body::ask(const BodyStroke& stroke, Limb limb, const BodyStroke* same, int sameRun,
+                      const BodyStroke* other, double pace) const {
+  const Meeting m = meet(stroke, limb, same, other, pace);
+  Asked out = price(m, m.goesOn ? std::min(sameRun + 1, RunLimits::kSustainedFrom) : 1);
+  out.strain.limb = limb;
   return out;
 }
 
@@ -186,102 +229,179 @@ Body::Asked Body::ask(const BodyStroke& stroke, Limb limb, const BodyStroke* sam
 
 namespace {
 
-struct State {
-  static constexpr std::uint32_t kFree = 0xFFFFFFFF;
-  double cost = 0;
-  std::uint32_t other = kFree;  // the other hand's last stroke
-  std::uint8_t left = 0;        // the left hand has just struck
-  std::uint8_t run = 0, otherRun = 0;
-  std::uint16_t parent = 0;
-};
-
-// Keeps only what nothing else makes needless.
-void put(std::vector<State>& states, const State& state) {
-  for (State& s : states) {
-    if (s.left != state.left || s.other != state.other) continue;
-    if (s.cost <= state.cost && s.run <= state.run && s.otherRun <= state.otherRun) return;
-    if (state.cost <= s.cost && state.run <= s.run && state.otherRun <= s.otherRun) {
-      s = state;
-      // Others that it makes needless do no harm.
-      return;
-    }
-  }
-  states.push_back(state);
-}
-
 constexpr Limb kHands[] = {Limb::kRightHand, Limb::kLeftHand};
 
 }  // namespace
 
-HandPlan solve(const Body& body, const std::vector<BodyStroke>& hands, double pace) {
-  HandPlan out;
-  if (hands.empty()) return out;
-  // An ornament can stand before what is written earlier: by no more than this.
-  double slack = 0;
-  for (const BodyStroke& s : hands) slack = std::max(slack, std::abs(s.fixed));
-  const double reach = body.reach() + 2 * slack;
+// States of one hand and one last stroke of the other hand stand together: all but the runs is the
+// same for them.
+class Solver {
+ public:
+  Solver(const Body& body, const std::vector<BodyStroke>& hands, double pace)
+      : body_(body), hands_(hands), pace_(pace) {
+    // An ornament can stand before what is written earlier: by no more than this.
+    double slack = 0;
+    for (const BodyStroke& s : hands) slack = std::max(slack, std::abs(s.fixed));
+    reach_ = body.reach() + 2 * slack;
+    runGap_ = body.profile().runGap.count() + 2 * slack;
+    history_.reserve(hands.size() * 4);
+    starts_.reserve(hands.size());
+  }
 
-  std::vector<std::uint16_t> history;  // parent * 2 + left
-  std::vector<std::size_t> starts;
-  history.reserve(hands.size() * 4);
-  starts.reserve(hands.size());
-  std::vector<State> now, next;
-  for (std::uint32_t i = 0; i < hands.size(); ++i) {
-    const BodyStroke& stroke = hands[i];
-    next.clear();
-    const auto step = [&](const State* s, std::uint16_t parent, int left) {
-      if (isHand(stroke.limb) && stroke.limb != kHands[left]) return;
-      State made;
-      made.left = static_cast<std::uint8_t>(left);
-      made.parent = parent;
-      const BodyStroke* same = nullptr;
-      const BodyStroke* other = nullptr;
-      int run = 0;
-      if (s != nullptr) {
-        made.cost = s->cost;
-        const bool again = s->left == left;
-        const std::uint32_t sameAt = again ? i - 1 : s->other;
-        made.other = again ? s->other : i - 1;
-        made.otherRun = again ? s->otherRun : s->run;
-        run = again ? s->run : s->otherRun;
-        if (sameAt != State::kFree) same = &hands[sameAt];
-        if (made.other != State::kFree) other = &hands[made.other];
+  HandPlan run() {
+    for (std::uint32_t i = 0; i < hands_.size(); ++i) {
+      used_ = 0;
+      for (int left = 0; left < 2; ++left) step(i, left);
+      starts_.push_back(history_.size());
+      std::uint16_t count = 0;
+      for (std::size_t g = 0; g < used_; ++g) thin(next_[g], count);
+      now_.swap(next_);
+      nowUsed_ = used_;
+    }
+    const State* best = nullptr;
+    for (std::size_t g = 0; g < nowUsed_; ++g) {
+      for (const State& s : now_[g].states) {
+        if (best == nullptr || s.cost < best->cost) best = &s;
       }
-      const Body::Asked asked = body.ask(stroke, kHands[left], same, run, other, pace);
-      made.cost += asked.cost;
-      made.run = static_cast<std::uint8_t>(asked.strain.run);
-      if (other != nullptr && stroke.at(pace) - other->at(pace) - other->bounce / pace > reach) {
-        made.other = State::kFree;
-        made.otherRun = 0;
+    }
+    HandPlan out;
+    out.cost = best->cost;
+    out.hands.resize(hands_.size());
+    std::size_t at = best->index;
+    for (std::size_t i = hands_.size(); i-- > 0;) {
+      const std::uint16_t entry = history_[starts_[i] + at];
+      out.hands[i] = kHands[entry % 2];
+      at = entry / 2;
+    }
+    return out;
+  }
+
+ private:
+  // Runs of both hands, 0 to kSustainedFrom each (0: whatever it was, it ends here), are a cell.
+  static constexpr std::size_t kRuns = RunLimits::kSustainedFrom + 1;
+  struct State {
+    double cost = 0;
+    std::uint8_t run = 0, otherRun = 0;
+    std::uint16_t index = 0;  // of all states after this stroke
+  };
+  static constexpr std::uint32_t kFree = 0xFFFFFFFF;
+  struct Group {
+    std::uint32_t other = kFree;  // the other hand's last stroke
+    int left = 0;                 // the left hand has just struck
+    std::vector<State> states;
+    // While it is filled: the cheapest of each cell, and what it came from.
+    std::array<std::uint16_t, kRuns> filled;  // by run, a bit for each of the other's
+    std::array<double, kRuns * kRuns> costs;
+    std::array<std::uint16_t, kRuns * kRuns> parents;
+  };
+
+  static void put(Group& group, std::size_t run, std::size_t otherRun, double cost,
+                  std::uint16_t parent) {
+    const std::size_t cell = run * kRuns + otherRun;
+    const auto bit = static_cast<std::uint16_t>(1U << otherRun);
+    if ((group.filled[run] & bit) != 0 && group.costs[cell] <= cost) return;
+    group.filled[run] |= bit;
+    group.costs[cell] = cost;
+    group.parents[cell] = parent;
+  }
+
+  // Keeps what costs less than all whose runs are no longer.
+  void thin(Group& group, std::uint16_t& count) {
+    group.states.clear();
+    // Of what has been kept, the least with such a run of the other hand or a shorter one.
+    std::array<double, kRuns> least;
+    least.fill(std::numeric_limits<double>::infinity());
+    for (std::size_t run = 0; run < kRuns; ++run) {
+      for (unsigned bits = group.filled[run]; bits != 0; bits &= bits - 1) {
+        const auto otherRun = static_cast<std::size_t>(std::countr_zero(bits));
+        const std::size_t cell = run * kRuns + otherRun;
+        const double cost = group.costs[cell];
+        if (cost >= least[otherRun]) continue;
+        for (std::size_t o = otherRun; o < kRuns && least[o] > cost; ++o) least[o] = cost;
+        group.states.push_back(
+            {cost, static_cast<std::uint8_t>(run), static_cast<std::uint8_t>(otherRun), count++});
+        history_.push_back(static_cast<std::uint16_t>(group.parents[cell] * 2 + group.left));
       }
-      put(next, made);
+    }
+  }
+
+  Group& groupOf(int left, std::uint32_t other) {
+    for (std::size_t g = 0; g < used_; ++g) {
+      if (next_[g].left == left && next_[g].other == other) return next_[g];
+    }
+    if (used_ == next_.size()) next_.emplace_back();
+    Group& made = next_[used_++];
+    made.left = left;
+    made.other = other;
+    made.filled.fill(0);
+    return made;
+  }
+
+  double timeSince(std::uint32_t stroke, std::uint32_t now) const {
+    const BodyStroke& before = hands_[stroke];
+    return hands_[now].at(pace_) - before.at(pace_) - before.bounce / pace_;
+  }
+
+  // Stroke i in one of the hands, after every state there is.
+  void step(std::uint32_t i, int left) {
+    const BodyStroke& stroke = hands_[i];
+    if (isHand(stroke.limb) && stroke.limb != kHands[left]) return;
+    // A run that no later stroke can go on with need not be told apart.
+    const bool last = i + 1 == hands_.size();
+    const auto endsBeforeNext = [&](std::uint32_t of) {
+      return last || timeSince(of, i + 1) > runGap_;
     };
+    const bool runEnds = endsBeforeNext(i);
     if (i == 0) {
-      step(nullptr, 0, 0);
-      step(nullptr, 0, 1);
-    } else {
-      for (std::size_t k = 0; k < now.size(); ++k) {
-        step(&now[k], static_cast<std::uint16_t>(k), 0);
-        step(&now[k], static_cast<std::uint16_t>(k), 1);
+      const Body::Asked asked =
+          body_.price(body_.meet(stroke, kHands[left], nullptr, nullptr, pace_), 1);
+      put(groupOf(left, kFree), 1, 0, asked.cost, 0);
+      return;
+    }
+    for (std::size_t g = 0; g < nowUsed_; ++g) {
+      const Group& group = now_[g];
+      const bool again = group.left == left;
+      const std::uint32_t sameAt = again ? i - 1 : group.other;
+      std::uint32_t otherAt = again ? group.other : i - 1;
+      const BodyStroke* same = sameAt == kFree ? nullptr : &hands_[sameAt];
+      const BodyStroke* other = otherAt == kFree ? nullptr : &hands_[otherAt];
+      const Body::Meeting meeting = body_.meet(stroke, kHands[left], same, other, pace_);
+      // By the stroke's place in its run: 1, 2, 3 to 7, 8 and more.
+      const double costs[] = {
+          body_.price(meeting, 1).cost, meeting.goesOn ? body_.price(meeting, 2).cost : 0,
+          meeting.goesOn ? body_.price(meeting, RunLimits::kRunFrom).cost : 0,
+          meeting.goesOn ? body_.price(meeting, RunLimits::kSustainedFrom).cost : 0};
+      if (otherAt != kFree && timeSince(otherAt, i) > reach_) otherAt = kFree;
+      const bool otherEnds = otherAt == kFree || endsBeforeNext(otherAt);
+      Group& to = groupOf(left, otherAt);
+      for (const State& s : group.states) {
+        const int before = again ? s.run : s.otherRun;
+        const int run = meeting.goesOn ? std::min(before + 1, RunLimits::kSustainedFrom) : 1;
+        const int kind = run == 1                          ? 0
+                         : run < RunLimits::kRunFrom       ? 1
+                         : run < RunLimits::kSustainedFrom ? 2
+                                                           : 3;
+        put(to, static_cast<std::size_t>(runEnds ? 0 : run),
+            static_cast<std::size_t>(otherEnds ? 0
+                                     : again   ? s.otherRun
+                                               : s.run),
+            s.cost + costs[kind], s.index);
       }
     }
-    starts.push_back(history.size());
-    for (const State& s : next) {
-      history.push_back(static_cast<std::uint16_t>(s.parent * 2 + s.left));
-    }
-    now.swap(next);
   }
-  const auto best = std::min_element(
-      now.begin(), now.end(), [](const State& a, const State& b) { return a.cost < b.cost; });
-  out.cost = best->cost;
-  out.hands.resize(hands.size());
-  auto at = static_cast<std::size_t>(best - now.begin());
-  for (std::size_t i = hands.size(); i-- > 0;) {
-    const std::uint16_t entry = history[starts[i] + at];
-    out.hands[i] = kHands[entry % 2];
-    at = entry / 2;
-  }
-  return out;
+
+  const Body& body_;
+  const std::vector<BodyStroke>& hands_;
+  double pace_;
+  double reach_ = 0, runGap_ = 0;
+  std::vector<std::uint16_t> history_;  // parent * 2 + left
+  std::vector<std::size_t> starts_;
+  std::vector<Group> now_, next_;
+  std::size_t nowUsed_ = 0, used_ = 0;
+};
+
+HandPlan solve(const Body& body, const std::vector<BodyStroke>& hands, double pace) {
+  return hands.empty() ? HandPlan{} : Solver(body, hands, pace).run();
 }
 
 // --- What given limbs ask for ---

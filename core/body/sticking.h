@@ -86,12 +86,37 @@ class Body {
             const BodyStroke* other, double pace) const;
 
  private:
-  TimeLimit way(PieceId from, PieceId to, Limb limb, const BodyStroke* other, double& cost) const;
+  friend class Solver;
+  // A stroke and what came before it in its limb, whichever stroke of a run it is.
+  struct Meeting {
+    const RunLimits* limits = nullptr;  // with the limb's weakness in them
+    bool within = false;                // there is a stroke before, within reach
+    bool goesOn = false;                // the run
+    bool twoAtOnce = false, pullOut = false, rebound = false, alone = false, hand = false;
+    double gap = 0;
+    double way = 0;                             // ms
+    double bounceStrain = 0, bounceEffort = 0;  // of its own second stroke
+    double bounce = 0;                          // ms
+    double cost = 0;                            // that does not hang on the run
+  };
+  Meeting meet(const BodyStroke& stroke, Limb limb, const BodyStroke* same, const BodyStroke* other,
+               double pace) const;
+  Asked price(const Meeting& meeting, int run) const;
+
+  struct Way {
+    double ms = 0, cost = 0;
+  };
+  struct Place {
+    bool known = false;
+    double x = 0;  // as the player sees it
+  };
 
   Profile profile_;
   Setup setup_;
-  std::vector<std::optional<PlanPlace>> places_;  // by piece
-  std::vector<char> drum_;                        // likewise: no hat or cymbal
+  RunLimits strongHand_, weakHand_, strongFoot_, weakFoot_;
+  std::vector<Way> ways_;      // from piece to piece
+  std::vector<Place> places_;  // by piece
+  std::vector<char> drum_;     // likewise: no hat or cymbal
   double reach_ = 0;
 };
 

@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What is found wrong with a part, where, by how much, and how to mend it.
 //
-// A finding stands once for each opening and kind, at the first place it is played; `times` counts
-// the repetitions. Threads: plain values; `fix` is a pure function.
+// A finding stands once for each kind and what it is about, at the first place it is played;
+// `times` counts the repetitions. Threads: plain values; `fix` is a pure function.
 #pragma once
 
 #include <cstdint>
@@ -17,17 +17,46 @@
 namespace uneven {
 
 enum class FindingKind : std::uint8_t {
-  kLateClose,     // the hats are still open at a stroke that is meant to be shut
-  kEarlyClose,    // shut so early that it sounds as a note of its own
-  kEarlyOpening,  // the stroke before is already loose
-  kNoRoom,        // the foot's way takes longer than there is time
-  kTwoPlaces,     // the foot would have to strike while it holds the hats open
+  kUnisonSpread,     // written together, struck apart
+  kThirdHand,        // more than two hands at once
+  kNotPlayable,      // nearer than a limb can
+  kHard,             // nearer than is comfortable
+  kSeparation,       // ghosts too near under the accents, or too far
+  kGhostStandsOut,   // louder than the piece's other ghosts, or than a normal hit beside it
+  kHatsHeavy,        // the ride hand's accents too near under the backbeat
+  kBackbeatUneven,   // backbeats of one groove unlike each other
+  kBackbeatMissing,  // a bar without one where the others have it
+  kSoftUnison,       // both hands on a third partial, too loud
+  kUnevenNotes,      // triplets or sixteenths that are asked even
+  kLeadFoot,         // an odd group on two pedals: the other foot leads next
+  kTooClose,         // two strokes on one piece that sound as one
+  kBeforeStart,      // struck before the file begins
+  kNoSound,          // the kit map has no note for the piece
+  kHeld,             // lean would carry a stroke past its neighbour
+  kSqueezed,         // an ornament has less room than it asks for
+  kNotLinear,        // two at once where the groove is marked linear
+  kLateClose,        // the hats are still open at a stroke that is meant to be shut
+  kEarlyClose,       // shut so early that it sounds as a note of its own
+  kEarlyOpening,     // the stroke before is already loose
+  kNoRoom,           // the foot's way takes longer than there is time
+  kTwoPlaces,        // the foot would have to strike while it holds the hats open
+};
+
+enum class Severity : std::uint8_t {
+  kFinding,  // worth a look
+  kError,    // it flams, or cannot be played or heard
 };
 
 struct Finding {
   FindingKind kind = FindingKind::kLateClose;
-  std::string groove;  // id
-  // The opening at fault: a hit's, or the drawn one that begins there.
+  Severity severity = Severity::kFinding;
+  std::string groove;           // id
+  std::vector<PieceId> pieces;  // that take part, in the kit's order
+  Beat inGroove;                // of what suffers, from the groove's start
+  // How bad, in `unit`: "ms", "dB", "%" or what is counted; at its worst over the song.
+  double value = 0;
+  std::string unit;
+  // Of the hats: the opening at fault: a hit's, or the drawn one that begins there.
   HitRef hit;
   std::optional<Beat> drawn;
   std::int32_t bar = 0;  // of the song, from 0
@@ -38,8 +67,11 @@ struct Finding {
   std::function<Groove(Groove)> fix;
 };
 
-// The words of files and screens: "late-close".
+// The words of files and screens: "late-close"; "finding", "error".
 std::string_view findingWord(FindingKind kind);
+// What people read: "Late close".
+std::string_view findingTitle(FindingKind kind);
+std::string_view severityWord(Severity severity);
 
 // How far open a stroke may be and still sound shut.
 inline constexpr double kLoose = 0.1;

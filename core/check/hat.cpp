@@ -133,6 +133,11 @@ class HatCheck {
     }
   }
 
+  double msBetween(std::uint32_t block, Beat from, Beat to) const {
+    const Beat start = score_.blocks[block].start;
+    return (score_.tempo.msAt(start + to) - score_.tempo.msAt(start + from)).count();
+  }
+
   double tempoAt(const Opening& opening) const {
     const Score::Block& block = score_.blocks[opening.block];
     return 60'000'000.0 /
@@ -149,11 +154,18 @@ class HatCheck {
   }
 
   // `bar` and `at`: of what suffers. Not found before.
-  void add(FindingKind kind, const Opening& opening, std::int32_t bar, Beat at, std::string text,
-           std::string fixText, std::function<Groove(Groove)> fix) {
+  void add(FindingKind kind, const Opening& opening, std::int32_t bar, Beat at, double value,
+           const char* unit, std::string text, std::string fixText,
+           std::function<Groove(Groove)> fix) {
     index_[{opening.groove, opening.which.hit, opening.which.drawn, kind}] = found_.size();
     Finding finding;
     finding.kind = kind;
+    finding.severity = kind == FindingKind::kTwoPlaces ? Severity::kError : Severity::kFinding;
+    finding.pieces = {piece::kHat};
+    const int inBar = bar - score_.blocks[opening.block].firstBar;
+    finding.inGroove = Beat(inBar) * opening.groove->meter.barLength() + at;
+    finding.value = value;
+    finding.unit = unit;
     finding.groove = opening.groove->id;
     finding.hit = opening.which.hit;
     finding.drawn = opening.which.drawn;
@@ -210,7 +222,7 @@ class HatCheck {
   void shutAndOpen(const Opening& opening, std::size_t foot) {
     const HitRef ref = refOf(grooveOf(foot), stroke(foot).hit);
     if (again(FindingKind::kTwoPlaces, opening)) return;
-    add(FindingKind::kTwoPlaces, opening, stroke(foot).bar, stroke(foot).at,
+    add(FindingKind::kTwoPlaces, opening, stroke(foot).bar, stroke(foot).at, 0, "ms",
         "the foot strikes where the hats are to open", "take the foot's stroke off",
         [ref](Groove groove) { return withoutHits(std::move(groove), {ref}); });
   }
@@ -219,7 +231,7 @@ class HatCheck {
               Milliseconds room, const char* what) {
     if (again(FindingKind::kNoRoom, opening)) return;
     const Mend mend = quicker(opening, room);
-    add(FindingKind::kNoRoom, opening, bar, at,
+    add(FindingKind::kNoRoom, opening, bar, at, (way - room).count(), "ms",
         fmt::format("the foot needs {:.0f} ms to {} and has {:.0f}; it would work up to {:.0f} BPM",
                     way.count(), what, room.count(),
                     std::floor(tempoAt(opening) * std::max(0.0, room / way))),
@@ -241,8 +253,9 @@ class HatCheck {
     if (!own || loose <= kLoose) return;
     if (again(FindingKind::kEarlyOpening, opening)) return;
     const Mend mend = quicker(opening, room);
-    add(FindingKind::kEarlyOpening, opening, stroke(before).bar, stroke(before).at,
-        fmt::format("already {} % open at the stroke before", percent(loose)), mend.text, mend.fix);
+    add(FindingKind::kEarlyOpening, opening, stroke(before).bar, stroke(before).at, percent(loose),
+        "%", fmt::format("already {} % open at the stroke before", percent(loose)), mend.text,
+        mend.fix);
   }
 
   void checkTwoPlaces(const Opening& opening) {
@@ -252,7 +265,8 @@ class HatCheck {
     const Beat held = foot - (score_.blocks[opening.block].start + opening.at);
     if (held <= Beat(0) || held >= opening.length) return;
     if (again(FindingKind::kTwoPlaces, opening)) return;
-    add(FindingKind::kTwoPlaces, opening, stroke(next).bar, stroke(next).at,
+    const double heldMs = msBetween(opening.block, opening.at, opening.at + opening.length);
+    add(FindingKind::kTwoPlaces, opening, stroke(next).bar, stroke(next).at, heldMs, "ms",
         fmt::format("the foot strikes while the hats are held open for {} quarter notes",
                     opening.length.toString()),
         "shut them with the foot's stroke", [which = opening.which, held](Groove groove) {
@@ -271,7 +285,8 @@ class HatCheck {
     if (byFoot || open <= kLoose) return;
     if (again(FindingKind::kLateClose, opening)) return;
     const Mend mend = quicker(opening, room);
-    add(FindingKind::kLateClose, opening, stroke(next).bar, stroke(next).at,
+    add(FindingKind::kLateClose, opening, stroke(next).bar, stroke(next).at, (way - room).count(),
+        "ms",
         fmt::format("still {} % open at the next stroke, shut {:.0f} ms late", percent(open),
                     (way - room).count()),
         mend.text, mend.fix);
@@ -288,13 +303,12 @@ class HatCheck {
     const Beat next = slotAfter(groove, shut);
     if ((next - shut) * Beat(2) < next - before) return;
     const Score::Block& block = score_.blocks[opening.block];
-    const Milliseconds early =
-        score_.tempo.msAt(block.start + next) - score_.tempo.msAt(block.start + shut);
+    const Milliseconds early(msBetween(opening.block, shut, next));
     const Beat right = next - opening.at;
     const std::int64_t bar = opening.at.floorDiv(groove.meter.barLength());
     if (again(FindingKind::kEarlyClose, opening)) return;
     add(FindingKind::kEarlyClose, opening, block.firstBar + static_cast<std::int32_t>(bar),
-        opening.at - Beat(bar) * groove.meter.barLength(),
+        opening.at - Beat(bar) * groove.meter.barLength(), early.count(), "ms",
         fmt::format("shut {:.0f} ms before the next slot: it sounds as an extra note",
                     early.count()),
         fmt::format("shut it on the slot, after {} quarter notes", right.toString()),
@@ -311,22 +325,6 @@ class HatCheck {
 };
 
 }  // namespace
-
-std::string_view findingWord(FindingKind kind) {
-  switch (kind) {
-    case FindingKind::kLateClose:
-      return "late-close";
-    case FindingKind::kEarlyClose:
-      return "early-close";
-    case FindingKind::kEarlyOpening:
-      return "early-opening";
-    case FindingKind::kNoRoom:
-      return "no-room";
-    case FindingKind::kTwoPlaces:
-      return "two-places";
-  }
-  return {};
-}
 
 bool meantShut(const Groove& groove, const Hit& hit) {
   if (hit.piece != piece::kHat || hit.open > 0) return false;

@@ -34,6 +34,7 @@ class SongReader : private SongFields {
     if (const auto aim = root.take("separation_db")) readAim(*aim);
     song_.map = root.text("map", song_.map);
     if (const auto mixer = root.take("mixer")) readMixer(*mixer);
+    if (const auto check = root.take("check")) readCheck(*check);
     for (const Id id : root.array("feels")) {
       if (tree_.failed()) break;
       song_.feels.push_back(readFeel(id));
@@ -240,6 +241,7 @@ class SongReader : private SongFields {
       walk.extras = n.extras();
       groove.walk.push_back(std::move(walk));
     }
+    groove.linear = flag(o, "linear", false);
     groove.extras = o.extras();
     return groove;
   }
@@ -298,6 +300,24 @@ class SongReader : private SongFields {
       mix.extras = o.extras();
       song_.mixer[piece] = std::move(mix);
     }
+  }
+
+  void readCheck(Id id) {
+    JsonObject o(tree_, id);
+    for (const Id entry : o.array("ignored")) {
+      if (tree_.failed()) return;
+      JsonObject e(tree_, entry);
+      LeftAlone left;
+      left.kind = e.needText("kind");
+      left.groove = e.text("groove", "");
+      if (const auto at = e.take("at")) left.at = position(*at, kSongMost);
+      for (const Id piece : e.array("pieces")) left.pieces.push_back(jsonText(tree_, piece));
+      left.why = e.text("why", "");
+      left.extras = e.extras();
+      song_.check.ignored.push_back(std::move(left));
+    }
+    song_.check.profile = o.text("profile", "");
+    song_.check.extras = o.extras();
   }
 
   void readKit(Id id) {

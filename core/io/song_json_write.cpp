@@ -173,6 +173,7 @@ void putGroove(TextOut& out, const Groove& groove, const Kit& kit) {
   }
   if (!groove.core.empty()) line.text("core", groove.core);
   if (!groove.feel.empty()) line.text("feel", groove.feel);
+  if (groove.linear) line.raw("linear", "true");
   if (groove.pedal) putPedal(line.key("pedal"), *groove.pedal);
   line.extras(groove.extras);
   if (!groove.walk.empty()) {
@@ -291,6 +292,24 @@ std::string writeSong(const Song& song) {
       before = ",";
     }
     out.put("\n  }");
+  }
+  if (song.check != CheckNotes{}) {
+    out.put(",\n  \"check\": ");
+    Line line(out);
+    if (!song.check.ignored.empty()) {
+      putList(line.key("ignored"), song.check.ignored, 2, [&](const LeftAlone& left) {
+        Line e(out);
+        e.text("kind", left.kind).text("groove", left.groove).beat("at", left.at);
+        if (!left.pieces.empty()) {
+          putShortList(e.key("pieces"), left.pieces,
+                       [&](const std::string& piece) { putQuoted(out, piece); });
+        }
+        if (!left.why.empty()) e.text("why", left.why);
+        e.extras(left.extras).end();
+      });
+    }
+    if (!song.check.profile.empty()) line.text("profile", song.check.profile);
+    line.extras(song.check.extras).end();
   }
   for (const auto& [key, json] : song.extras.pairs()) {
     out.put(",\n  ");

@@ -5,11 +5,11 @@
 namespace uneven {
 
 Groove Groove::withoutHits() const {
-  return {id, name, meter, bars, grid, beatGrids, core, feel, {}, pedal, walk, extras};
+  return {id, name, meter, bars, grid, beatGrids, core, feel, {}, pedal, walk, linear, extras};
 }
 
 Song Song::withoutGrooves() const {
-  return {title, tempo, feels, {}, arrangement, kit, map, aim, mixer, extras};
+  return {title, tempo, feels, {}, arrangement, kit, map, aim, mixer, check, extras};
 }
 
 TempoMap Song::tempoMap() const {

@@ -77,6 +77,7 @@ struct Groove {
   std::vector<Hit> hits;           // in the order of writtenBefore
   std::optional<Pedal> pedal;
   std::vector<WalkNote> walk;
+  bool linear = false;  // no two strokes at once are wanted
   Extras extras;
 
   Beat length() const { return Beat(bars) * meter.barLength(); }
@@ -111,6 +112,23 @@ struct TempoMark {
   bool operator==(const TempoMark&) const = default;
 };
 
+// A finding that is left as it is, on purpose.
+struct LeftAlone {
+  std::string kind;                 // "unison-spread"
+  std::string groove;               // id
+  Beat at;                          // from the groove's start
+  std::vector<std::string> pieces;  // ids; empty: whichever take part
+  std::string why;
+  Extras extras;
+  bool operator==(const LeftAlone&) const = default;
+};
+struct CheckNotes {
+  std::vector<LeftAlone> ignored;
+  std::string profile;  // id of a player; empty: the default one
+  Extras extras;
+  bool operator==(const CheckNotes&) const = default;
+};
+
 // Limits of a song.
 inline constexpr int kBarsMax = 64;          // of one groove
 inline constexpr int kSongBarsMax = 20'000;  // of the whole song
@@ -138,6 +156,7 @@ struct Song {
   std::string map = "general-midi";
   SeparationAim aim;
   std::map<PieceId, MixSetting> mixer;  // in place of the house's mix
+  CheckNotes check;
   Extras extras;
 
   MixSetting mixOf(PieceId piece) const;  // as it holds

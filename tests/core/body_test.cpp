@@ -5,6 +5,7 @@
 #include <cmath>
 
 #include "core/body/sticking.h"
+#include "core/io/profile_json.h"
 #include "core/song/edit.h"
 #include "tests/support/random_song.h"
 
@@ -166,6 +167,7 @@ TEST(Strain, ThreeInOneHandAtAHundredMilliseconds) {
   EXPECT_EQ(stateWord(all[1]), "comfortable");
   EXPECT_EQ(stateWord(all[2]), "hard");
   EXPECT_EQ(all[2].reason, StrainReason::kRun);
+  EXPECT_EQ(all[2].limb, kR);
   EXPECT_NEAR(all[2].strain, 95 / 101.35, 1e-9);
   BodyPart part;
   part.hands = three;
@@ -288,6 +290,52 @@ TEST(Ceiling, HoldsAtItsEdgeAndFallsWithEveryLimit) {
   }
 }
 
+TEST(ProfileFile, ComesBackAsItWas) {
+  Profile profile;
+  profile.id = "me \"\\";
+  profile.hand.sustained = {Milliseconds(150.5), Milliseconds(120)};
+  profile.weakFoot = 1.3;
+  profile.plan["own \"bell\""] = {0.25, -1};
+  profile.setup = uneven::Setup{Side::kLeft, Side::kLeft, true, true};
+  const Result<Profile> again = readProfile(writeProfile(profile), "p");
+  ASSERT_TRUE(again) << again.error().line();
+  EXPECT_TRUE(*again == profile);
+  EXPECT_TRUE(*readProfile(writeProfile({}), "p") == Profile{});
+}
+
+TEST(ProfileFile, RefusesWhatCannotBe) {
+  const std::string head = R"({"format": "uneven-stick-player", "version": 1, "id": "me", )";
+  const auto code = [&](const std::string& rest) {
+    const Result<Profile> read = readProfile(head + rest + "}", "p");
+    return read ? ErrorCode{} : read.error().code;
+  };
+  EXPECT_TRUE(readProfile(head + R"("weak_hand": 1.5})", "p"));
+  EXPECT_EQ(code(R"("hand": {"second": [50, 75]})"), ErrorCode::kLimit) << "the wrong way round";
+  EXPECT_EQ(code(R"("hand": {"run": [60, 40]})"), ErrorCode::kLimit)
+      << "a run shorter than a double";
+  EXPECT_EQ(code(R"("pull_out": [1])"), ErrorCode::kSyntax);
+  EXPECT_EQ(code(R"("pull_out": 3)"), ErrorCode::kSyntax);
+  EXPECT_EQ(code(R"("weak_hand": 0.5)"), ErrorCode::kLimit);
+  EXPECT_EQ(code(R"("plan": [1, 2])"), ErrorCode::kSyntax);
+  EXPECT_EQ(code(R"("plan": {"snare": [0, 11]})"), ErrorCode::kLimit);
+  EXPECT_EQ(code(R"("setup": {"handed": "both"})"), ErrorCode::kUnknown);
+  EXPECT_FALSE(readProfile(R"({"format": "uneven-stick-kit-map", "version": 1, "id": "x"})", "p"));
+  EXPECT_FALSE(readProfile(R"({"format": "uneven-stick-player", "version": 2, "id": "x"})", "p"));
+  const std::string good = writeProfile({});
+  Random random(6);
+  for (int i = 0; i < 2'000; ++i) {
+    std::string bad = good;
+    bad[static_cast<std::size_t>(pick(random, 0, static_cast<int>(bad.size()) - 1))] =
+        static_cast<char>(pick(random, 32, 126));
+    const Result<Profile> read = readProfile(
+        bad.substr(0, static_cast<std::size_t>(pick(random, 1, static_cast<int>(bad.size())))),
+        "p");
+    if (read) {
+      EXPECT_GE(read->hand.run.playable, read->hand.second.playable);
+    }
+  }
+}
+
 TEST(BodyPart, IsReadFromATake) {
   Song song = blankSong();
   song.tempo.front().bpm = Bpm{100};
@@ -332,7 +380,7 @@ TEST(BodyPart, IsReadFromATake) {
   }
   EXPECT_EQ(graces, 1);
   EXPECT_EQ(bounced, 1);
-  EXPECT_EQ(goingOn, 14) << "all hats but the first and the last";
+  EXPECT_EQ(goingOn, 16) << "the hats go on, round and round";
   EXPECT_NEAR(part.hands[1].grid, 150, 1e-3) << "without the nudge";
 }
 

@@ -170,9 +170,13 @@ TEST(CommandLine, PedalGivesThePathAndTheSounds) {
 }
 
 TEST(CommandLine, CheckExitsWithOneWhenSomethingWasFound) {
-  EXPECT_EQ(ustick({"check", kDemo}).exitCode, 0);
-  EXPECT_EQ(ustick({"check", kDemo}).out, "nothing found\n");
   const TemporaryFolder folder;
+  writeText(folder.file("good.ustick"), R"({"format": "uneven-stick-song", "version": 1,
+    "tempo": [{"at": "0", "bpm": 90}],
+    "grooves": [{"id": "g", "hits": [{"at": "0", "piece": "kick", "velocity": 80}]}]})");
+  EXPECT_EQ(ustick({"check", folder.file("good.ustick")}).exitCode, 0);
+  EXPECT_EQ(ustick({"check", folder.file("good.ustick")}).out, "nothing found\n");
+  EXPECT_EQ(ustick({"check", folder.file("good.ustick"), "--format", "json"}).out, "[]\n");
   writeText(folder.file("fast.ustick"), R"({"format": "uneven-stick-song", "version": 1,
     "tempo": [{"at": "0", "bpm": 400}], "grooves": [{"id": "g", "hits": [
       {"at": "0", "piece": "hat", "velocity": 80, "open": 1, "open_for": "1/4"},
@@ -183,8 +187,54 @@ TEST(CommandLine, CheckExitsWithOneWhenSomethingWasFound) {
       << found.out;
   const ProcessResult json = ustick({"check", folder.file("fast.ustick"), "--format", "json"});
   EXPECT_EQ(json.exitCode, 1);
-  EXPECT_EQ(json.out.front(), '[');
+  writeText(folder.file("found.json"), json.out);
+  const ProcessResult keys = runProcess(
+      {"/usr/bin/python3", "-c",
+       "import json,sys; f=json.load(open(sys.argv[1])); print(sorted(f[0]), "
+       "sorted({x['kind'] for x in f}), {x['severity'] for x in f} <= {'error', 'finding'})",
+       folder.file("found.json")});
+  EXPECT_EQ(keys.out,
+            "['at', 'bar', 'fix', 'groove', 'kind', 'pieces', 'severity', 'text', 'times', 'unit', "
+            "'value'] ['late-close', 'no-room'] True\n");
   EXPECT_EQ(ustick({"check", "no-such.ustick"}).exitCode, 2);
+}
+
+TEST(CommandLine, StickingTellsHandsAndCeiling) {
+  const TemporaryFolder folder;
+  // Sixteenths in one hand: 125 ms sustained is 120 BPM, 165 ms 90.9 (arithmetic).
+  std::string hits;
+  for (int i = 0; i < 16; ++i) {
+    hits += (i > 0 ? "," : "") + std::string(R"({"at": ")") + std::to_string(i) +
+            R"(/4", "piece": "hat", "velocity": 80, "limb": "right-hand"})";
+  }
+  writeText(folder.file("one.ustick"),
+            R"({"format": "uneven-stick-song", "version": 1, "tempo": [{"at": "0", "bpm": 90}],
+                "grooves": [{"id": "g", "hits": [)" +
+                hits + "]}]}");
+  const ProcessResult told = ustick(
+      {"sticking", folder.file("one.ustick"), "--groove", "g", "--bpm", "100", "--format", "json"});
+  EXPECT_EQ(told.exitCode, 0);
+  writeText(folder.file("told.json"), told.out);
+  const ProcessResult read = runProcess(
+      {"/usr/bin/python3", "-c",
+       "import json,sys; s=json.load(open(sys.argv[1])); print(sorted(s), len(s['strokes']), "
+       "s['strokes'][5], s['ceiling_bpm'], s['limited_by']['limb'], s['limited_by']['reason'], "
+       "s['alternatives'])",
+       folder.file("told.json")});
+  EXPECT_EQ(read.out,
+            "['alternatives', 'ceiling_bpm', 'cost', 'limited_by', 'strokes'] 16 {'bar': 1, 'at': "
+            "'5/4', 'piece': 'hat', 'limb': 'right-hand', 'state': 'hard'} {'comfortable': 90.9, "
+            "'playable': 120} right-hand eight or more in a row []\n");
+  EXPECT_EQ(ustick({"sticking", folder.file("one.ustick"), "--groove", "h"}).exitCode, 2);
+  EXPECT_EQ(ustick({"sticking", kDemo, "--groove", "towpath", "--bpm", "0"}).exitCode, 2);
+  writeText(folder.file("me.json"), R"({"format": "uneven-stick-player", "version": 1,
+    "id": "me", "hand": {"second": [50, 75]}})");
+  const ProcessResult bad =
+      ustick({"sticking", kDemo, "--groove", "towpath", "--profile", folder.file("me.json")});
+  EXPECT_EQ(bad.exitCode, 2);
+  EXPECT_NE(bad.err.find("me.json:2:"), std::string::npos) << bad.err;
+  EXPECT_NE(ustick({"sticking", kDemo, "--groove", "towpath"}).out.find("playable to"),
+            std::string::npos);
 }
 
 TEST(CommandLine, EditRunsEveryToolThatItLists) {

@@ -76,9 +76,9 @@ TEST_F(Floors, StagesDoNotReadEachOtherThoughNobodyNamedThem) {
 }
 
 TEST_F(Floors, ANewFolderOfTheCoreMustBeGivenItsFloor) {
-  std::filesystem::create_directories(folder_.file("core/body"));
-  has("core/body/b.h", "#include \"core/base/b.h\"\n");
-  refused("core/body/b.h");
+  std::filesystem::create_directories(folder_.file("core/attic"));
+  has("core/attic/b.h", "#include \"core/base/b.h\"\n");
+  refused("core/attic/b.h");
 }
 
 }  // namespace

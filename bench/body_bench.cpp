@@ -1,0 +1,56 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Hands of a million strokes, and all findings of a long song.
+#include <benchmark/benchmark.h>
+
+#include "bench/per_item.h"
+#include "bench/songs.h"
+#include "core/body/sticking.h"
+#include "core/check/check.h"
+
+namespace uneven {
+namespace {
+
+// Sixteenths of hats and snare at 100 BPM, some of them together.
+std::vector<BodyStroke> handStrokes(std::int64_t count) {
+  std::vector<BodyStroke> out;
+  std::uint32_t place = 0;
+  for (std::int64_t i = 0; i < count; ++place) {
+    const auto put = [&](PieceId piece, int velocity, Role role) {
+      BodyStroke s;
+      s.grid = 150.0 * place;
+      s.place = place;
+      s.piece = piece;
+      s.usual = houseKit().usualLimb(piece);
+      s.velocity = Velocity(velocity);
+      s.role = role;
+      s.onBeat = place % 4 == 0;
+      s.ostinato = piece == piece::kHat;
+      out.push_back(s);
+      ++i;
+    };
+    put(place % 7 == 3 ? piece::kTomHigh : piece::kHat, 80, Role::kNormal);
+    if (place % 8 == 4) put(piece::kSnare, 110, Role::kAccent);
+    if (place % 5 == 1) put(piece::kSnare, 30, Role::kGhost);
+  }
+  return out;
+}
+
+void solveHands(benchmark::State& state) {
+  const Body body(houseKit(), {});
+  const auto hands = handStrokes(state.range(0));
+  for (auto _ : state) benchmark::DoNotOptimize(solve(body, hands).cost);
+  bench::perItem(state, static_cast<std::int64_t>(hands.size()));
+}
+BENCHMARK(solveHands)->Arg(10'000)->Arg(1'000'000)->Unit(benchmark::kMillisecond);
+
+void checkLongSong(benchmark::State& state) {
+  const Result<SharedTake> take = Take::ofSong(bench::songOf500Bars());
+  (*take)->prepare();
+  for (auto _ : state) {
+    benchmark::DoNotOptimize(check(**take, {}, builtInKitMaps().front()).findings.size());
+  }
+}
+BENCHMARK(checkLongSong)->Unit(benchmark::kMillisecond);
+
+}  // namespace
+}  // namespace uneven

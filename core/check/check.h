@@ -1,0 +1,54 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// All that an experienced drummer would say about a part, in one list.
+//
+// What counts as a finding (defaults from memory and common practice):
+//
+//   unison-spread     strokes written together more than 10 ms apart; an error above 25
+//   third-hand        a third hand at once (error)
+//   not-playable      nearer than the player's limit (error); hard: nearer than comfortable; one a
+//                     limb and reason in a groove, at its first place, the value the shortest time
+//   separation        ghosts nearer under the accents of their piece, or farther, than the song's
+//   aim ghost-stands-out  4 dB above the median of the piece's other ghosts, or louder than a
+//   normal hit
+//                     beside it
+//   hats-heavy        the ride hand's accents (else its strokes) less than 6 dB under the backbeat;
+//                     where it plays sixteenths 2 dB more for each 20 BPM above 110
+//   backbeat-uneven   backbeats (accents of the snare on a count but the first) more than 3 dB
+//   apart backbeat-missing  a bar without one where most bars have it soft-unison       both hands
+//   on a third partial, neither an accent, less than 8 dB under the
+//                     accents
+//   uneven-notes      where no swing is asked, neighbouring notes of one length up to an eighth on
+//   one
+//                     piece that differ by more than 8 % after lean
+//   lead-foot         an odd group of three or more on two pedals
+//   too-close         strokes on one piece nearer than 25 ms (but for ornaments)
+//   before-start      strokes before the file's start
+//   no-sound          a piece for which the kit map has no note (error)
+//   held, squeezed    strokes and ornaments that the performance had to move
+//   not-linear        two at once in a groove that is marked linear
+//   late-close ...    the hats' (finding.h)
+//
+// Lean is that of the performance without drift, except for unisons, which are told as written and
+// at worst. Threads: pure functions.
+#pragma once
+
+#include "core/body/profile.h"
+#include "core/check/finding.h"
+#include "core/voice/kit_map.h"
+
+namespace uneven {
+
+struct Checked {
+  std::vector<Finding> findings;  // errors first, then by bar and position
+  int left = 0;                   // that the song leaves alone
+};
+
+// Of a whole song, or of a groove alone; `take` is of the song as it is.
+Checked check(const Take& take, const Profile& profile, const KitMap& map);
+
+// Whether the song leaves a finding as it is.
+bool leftAlone(const Song& song, const Finding& finding);
+// The song with that written down.
+Song withLeftAlone(Song song, const Finding& finding, std::string why);
+
+}  // namespace uneven
