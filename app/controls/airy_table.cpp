@@ -4,6 +4,7 @@
 
 #include <QHeaderView>
 #include <QPainter>
+#include <QScrollBar>
 #include <QStyledItemDelegate>
 #include <QTableView>
 
@@ -17,6 +18,8 @@ QTableView { background: @card; alternate-background-color: @paper; border: 1px 
   selection-background-color: @chosen; selection-color: @ink; }
 QHeaderView::section { background: @paper; color: @quiet; border: none;
   border-bottom: 1px solid @line; padding: 5px 12px; }
+)";
+constexpr const char* kBarSheet = R"(
 QScrollBar:vertical { background: @paper; width: 10px; }
 QScrollBar::handle:vertical { background: @line; border-radius: 4px; min-height: 30px; }
 QScrollBar::add-line, QScrollBar::sub-line { width: 0; height: 0; }
@@ -47,12 +50,16 @@ class AiryCells final : public QStyledItemDelegate {
 void makeAiry(QTableView& table) {
   table.setSelectionBehavior(QAbstractItemView::SelectRows);
   table.setItemDelegate(new AiryCells(&table));
-  table.setStyleSheet(theme::sheet(kTableSheet));
+  table.setStyleSheet(theme::sheet(kTableSheet) + theme::sheet(kBarSheet));
   table.setShowGrid(false);
   table.setAlternatingRowColors(true);
   table.verticalHeader()->hide();
   table.verticalHeader()->setDefaultSectionSize(24);
   table.horizontalHeader()->setHighlightSections(false);
+}
+
+void makeAiry(QScrollBar& bar) {
+  bar.setStyleSheet(theme::sheet(kBarSheet));
 }
 
 }  // namespace uneven

@@ -2,10 +2,12 @@
 // Tables of numbers on paper: no grid, air at both sides of each cell.
 #pragma once
 
+class QScrollBar;
 class QTableView;
 
 namespace uneven {
 
 void makeAiry(QTableView& table);
+void makeAiry(QScrollBar& bar);
 
 }  // namespace uneven

@@ -44,11 +44,6 @@ void pictures(Photographer& photographer) {
   Editing& editing = photographer.editing();
   editing.moveCursor(Beat(3), piece::kSnare);
   photographer.take(QStringLiteral("lean"));
-  lean.showSide(LeanStage::Side::kDisplace);
-  lean.showTable(LeanStage::Table::kSlots);
-  editing.moveCursor(Beat(1), piece::kSnare);
-  photographer.take(QStringLiteral("lean-shift"));
-  lean.showTable(LeanStage::Table::kStrokes);
   lean.showSide(LeanStage::Side::kDrift);
   editing.document().apply(QStringLiteral("Settled"),
                            withFeelChanged(editing.document().song(), "towpath", [](Feel& f) {

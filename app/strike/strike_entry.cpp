@@ -134,12 +134,6 @@ void pictures(Photographer& photographer) {
   strike.lanes().setShowLimbs(true);
   photographer.take(QStringLiteral("strike-kit"));
   strike.lanes().setShowLimbs(false);
-  strike.showSide(StrikeStage::Side::kGrooves);
-  editing.grooves().embellishGroove();
-  editing.grooves().runTool("echo", {{"piece", "kick"}});
-  editing.grooves().runTool("rebound", {});
-  photographer.take(QStringLiteral("strike-grooves"));
-  editing.document().undoStack().setIndex(0);
   strike.showSide(StrikeStage::Side::kHit);
   editing.moveCursor(Beat(2), piece::kSnare);
   editing.grooves().setBeatGrid({8, 3});

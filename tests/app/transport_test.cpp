@@ -52,7 +52,7 @@ class TransportTest : public WindowTest {
 };
 
 TEST_F(TransportTest, SpacePlaysAndStopsInEveryStage) {
-  for (const char* id : {"strike", "open", "lean", "deliver"}) {
+  for (const char* id : {"strike", "open", "lean", "check", "deliver"}) {
     window->showStage(QString::fromLatin1(id));
     QTest::keyClick(QApplication::focusWidget(), Qt::Key_Space);
     EXPECT_TRUE(transport().playing()) << id;

@@ -1,0 +1,413 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Sticks, strain and tempo.
+#include "app/check/check_view.h"
+
+#include <QHelpEvent>
+#include <QKeyEvent>
+#include <QMouseEvent>
+#include <QPainter>
+#include <QPainterPath>
+#include <QToolTip>
+#include <algorithm>
+#include <cmath>
+
+#include "app/controls/labels.h"
+#include "app/controls/theme.h"
+#include "app/drawing/bar_painter.h"
+#include "app/drawing/stick_painter.h"
+#include "core/song/names.h"
+#include "core/song/slots.h"
+
+namespace uneven {
+namespace {
+
+constexpr Limb kLimbs[] = {Limb::kRightHand, Limb::kLeftHand, Limb::kRightFoot, Limb::kLeftFoot};
+constexpr double kHillsTop = 0.55;  // of the view's height
+constexpr double kHillHeight = 34, kHillGap = 9, kStrainShown = 1.3;
+constexpr double kRulerFrom = 40, kRulerTo = 240, kRulerHeight = 16;
+constexpr QColor kEasy(0xcf, 0xdd, 0xc8), kHardly(0xf1, 0xd9, 0xa2), kNot(0xef, 0xd2, 0xcd);
+
+}  // namespace
+
+CheckView::CheckView(Editing& editing, Checker& checker, QWidget* parent)
+    : BarView(editing, tr("The part, its hands and their strain"), parent), checker_(checker) {
+  setObjectName(QStringLiteral("check-view"));
+  setMinimumSize(480, 420);
+  viewport_.bars = 2;
+  connect(&editing_.document(), &Document::changed, this, &CheckView::refresh);
+  connect(&checker_, &Checker::looked, this, &CheckView::looked);
+  connect(&editing_, &Editing::cursorMoved, this, [this] { update(); });
+}
+
+const HandReport* CheckView::report() const {
+  const Looked* now = checker_.now();
+  return now != nullptr && now->report ? &*now->report : nullptr;
+}
+
+void CheckView::refresh() {
+  fresh_ = false;
+  trial_.reset();
+  update();
+}
+
+void CheckView::looked() {
+  hands_.clear();
+  strains_.reset();
+  if (const HandReport* r = report()) {
+    const Groove& groove = editing_.groove();
+    for (std::size_t i = 0; i < r->part.hands.size(); ++i) {
+      const Stroke& s = r->take->strokes()[r->part.hands[i].stroke];
+      if (s.part == 0 && s.hit < groove.hits.size())
+        hands_[refOf(groove, s.hit)] = r->plan.hands[i];
+    }
+    setTrial(trial_);
+  }
+  update();
+}
+
+void CheckView::setTrial(std::optional<double> bpm) {
+  trial_ = bpm;
+  const HandReport* r = report();
+  if (r == nullptr) return;
+  if (!trial_) {
+    strains_ = r->strains;
+  } else {
+    const Body body(*r->take->score().kit, checker_.profile());
+    strains_ = loopStrains(body, r->part, r->plan.hands, *trial_ / r->bpm);
+  }
+  update();
+}
+
+void CheckView::setShown(std::optional<Finding> finding) {
+  shown_ = std::move(finding);
+  if (shown_ && shown_->groove == editing_.document().grooveId()) {
+    showBar(barOf(editing_.groove(), shown_->inGroove));
+  }
+  update();
+}
+
+const StrikeScene& CheckView::scene() {
+  if (fresh_) return scene_;
+  const Document& document = editing_.document();
+  viewport_.size = {static_cast<double>(width()), std::floor(kHillsTop * height()) - 14};
+  viewport_.firstBar = heldFirstBar(document.groove(), viewport_.firstBar, viewport_.bars);
+  std::set<PieceId> struck;
+  for (const Hit& hit : document.groove().hits) struck.insert(hit.piece);
+  viewport_.lanes.clear();
+  for (const PieceId p : document.song().kit->order) {
+    if (struck.contains(p)) viewport_.lanes.push_back(p);
+  }
+  if (viewport_.lanes.empty()) viewport_.lanes = {piece::kHat, piece::kSnare, piece::kKick};
+  scene_ = strikeScene(document.take(), viewport_);
+  fresh_ = true;
+  return scene_;
+}
+
+std::vector<BarRow> CheckView::rows() {
+  std::vector<BarRow> out;
+  const double bottom = scene().area.bottom;
+  const auto& lanes = scene_.lanes;
+  for (std::size_t i = 0; i < lanes.size(); ++i) {
+    out.push_back({lanes[i].piece, Limb::kAutomatic, lanes[i].top,
+                   i + 1 < lanes.size() ? lanes[i + 1].top : bottom});
+  }
+  return out;
+}
+
+void CheckView::showBar(int bar) {
+  const int before = viewport_.firstBar;
+  if (bar < before || bar >= before + viewport_.bars) viewport_.firstBar = bar;
+  if (viewport_.firstBar == before) return;
+  fresh_ = false;
+  update();
+}
+
+void CheckView::resizeEvent(QResizeEvent* /*event*/) {
+  fresh_ = false;
+}
+
+QString CheckView::letterAt(Beat at, PieceId piece) {
+  const auto index = indexOf(editing_.groove(), {at, piece});
+  if (!index) return {};
+  const Hit& hit = editing_.groove().hits[*index];
+  if (hit.limb != Limb::kAutomatic) return qs(limbLetter(hit.limb)) + tr(" set");
+  const auto found = hands_.find({at, piece});
+  return found == hands_.end() ? QString() : qs(limbLetter(found->second));
+}
+
+// --- Painting ---
+
+void CheckView::paintEvent(QPaintEvent* /*event*/) {
+  QPainter p(this);
+  p.setRenderHint(QPainter::Antialiasing);
+  p.fillRect(rect(), theme::kPaper);
+  scene();
+  if (shown_ && shown_->groove == editing_.document().grooveId()) {
+    if (const auto x = scene_.xOf(shown_->inGroove)) {
+      const QRectF box(*x - 15, scene_.area.top + 4, 44, scene_.area.bottom - scene_.area.top - 8);
+      p.setPen(QPen(theme::kChosenEdge, 1));
+      p.setBrush(theme::kChosen);
+      p.drawRoundedRect(box, 4, 4);
+    }
+  }
+  paintBars(p, scene_);
+  paintSticks(p);
+  paintHills(p);
+  paintRuler(p);
+  drawPlayhead(p);
+  if (hasFocus()) paintFocus(p, QRectF(rect()).adjusted(1, 1, -1, -1));
+}
+
+void CheckView::paintSticks(QPainter& p) {
+  const Groove& groove = editing_.groove();
+  p.setFont(theme::font(14, theme::Weight::kSemiBold));
+  for (const LaneShape& lane : scene_.lanes) {
+    p.setPen(QPen(theme::kLaneLine, 1.4));
+    p.drawLine(QPointF(scene_.area.left, lane.baseline), QPointF(scene_.area.right, lane.baseline));
+    paintLaneName(p, laneNameRect(lane.baseline),
+                  qs((*editing_.document().song().kit)[lane.piece].name));
+  }
+  for (const StickShape& stick : scene_.sticks) {
+    StickShape drawn = stick;
+    const auto index = indexOf(groove, stick.ref);
+    const bool set = index && groove.hits[*index].limb != Limb::kAutomatic;
+    const auto computed = hands_.find(stick.ref);
+    if (!set && computed != hands_.end()) drawn.limb = computed->second;
+    paintStick(p, drawn);
+    if (stick.part != 0) continue;
+    QColor color = theme::limbColor(drawn.limb);
+    // What the player has not set is paler.
+    if (!set) color.setAlpha(150);
+    p.setPen(color);
+    p.setFont(theme::font(12, set ? theme::Weight::kSemiBold : theme::Weight::kRegular));
+    p.drawText(QRectF(stick.foot.x - 12, stick.foot.y + 2, 24, 14), Qt::AlignCenter,
+               qs(limbLetter(drawn.limb)));
+  }
+}
+
+QRectF CheckView::hillRect(int row) const {
+  const double top = kHillsTop * height() + 30 + row * (kHillHeight + kHillGap);
+  return {scene_.area.left, top, scene_.area.right - scene_.area.left, kHillHeight};
+}
+
+double CheckView::strainOf(Limb limb) const {
+  double most = 0;
+  if (!strains_) return most;
+  for (const auto* all : {&strains_->hands, &strains_->feet}) {
+    for (const Strain& s : *all) {
+      if (s.limb == limb) most = std::max(most, s.strain);
+    }
+  }
+  return most;
+}
+
+void CheckView::paintHills(QPainter& p) {
+  const HandReport* r = report();
+  const double head = kHillsTop * height() + 6;
+  p.setPen(theme::kInk);
+  p.setFont(theme::font(14, theme::Weight::kSemiBold));
+  p.drawText(QRectF(kLaneNameWidth - 76, head, 70, 18), Qt::AlignLeft | Qt::AlignVCenter,
+             tr("Strain"));
+  p.setPen(theme::kQuiet);
+  p.setFont(theme::font(12));
+  const QString what =
+      r == nullptr
+          ? tr("being looked at")
+          : tr("how near each limb is to its limit at %1 BPM; above the line it cannot be played")
+                .arg(QString::number(trial_.value_or(r->bpm), 'f', 0));
+  p.drawText(QRectF(scene_.area.left, head, scene_.area.right - scene_.area.left, 18),
+             Qt::AlignLeft | Qt::AlignVCenter, what);
+  for (int row = 0; row < 4; ++row) {
+    const Limb limb = kLimbs[row];
+    const QRectF hill = hillRect(row);
+    const double limit = hill.bottom() - hill.height() / kStrainShown;
+    p.setPen(theme::kQuiet);
+    p.drawText(QRectF(0, hill.bottom() - 17, kLaneNameWidth - 10, 18),
+               Qt::AlignRight | Qt::AlignVCenter, qs(spokenName(limb)));
+    p.setPen(QPen(theme::kLine, 1));
+    p.drawLine(hill.bottomLeft(), hill.bottomRight());
+    if (r != nullptr && strains_) {
+      QPainterPath path(hill.bottomLeft());
+      const auto add = [&](const std::vector<BodyStroke>& strokes,
+                           const std::vector<Strain>& strains) {
+        for (std::size_t i = 0; i < std::min(strokes.size(), strains.size()); ++i) {
+          if (strains[i].limb != limb) continue;
+          const Stroke& s = r->take->strokes()[strokes[i].stroke];
+          const Beat at = r->take->score().blocks[s.block].groove->hits[s.hit].at;
+          const auto x = scene_.xOf(at);
+          if (!x) continue;
+          const double strain = std::min(kStrainShown, strains[i].strain);
+          path.lineTo(*x, hill.bottom() - hill.height() * strain / kStrainShown);
+        }
+      };
+      add(r->part.hands, strains_->hands);
+      add(r->part.feet, strains_->feet);
+      path.lineTo(hill.bottomRight());
+      path.closeSubpath();
+      QColor fill = theme::limbColor(limb);
+      fill.setAlpha(95);
+      p.fillPath(path, fill);
+    }
+    p.setPen(QPen(theme::kAttention, 1, Qt::DotLine));
+    p.drawLine(QPointF(hill.left(), limit), QPointF(hill.right(), limit));
+  }
+}
+
+QRectF CheckView::rulerRect() const {
+  const QRectF last = hillRect(3);
+  return {last.left(), last.bottom() + 52, last.width(), kRulerHeight};
+}
+
+double CheckView::xOfBpm(double bpm) const {
+  const QRectF ruler = rulerRect();
+  const double share =
+      (std::clamp(bpm, kRulerFrom, kRulerTo) - kRulerFrom) / (kRulerTo - kRulerFrom);
+  return ruler.left() + share * ruler.width();
+}
+
+double CheckView::bpmAt(double x) const {
+  const QRectF ruler = rulerRect();
+  const double share = std::clamp((x - ruler.left()) / ruler.width(), 0.0, 1.0);
+  return std::round(kRulerFrom + share * (kRulerTo - kRulerFrom));
+}
+
+void CheckView::paintRuler(QPainter& p) {
+  const QRectF ruler = rulerRect();
+  const HandReport* r = report();
+  p.setPen(theme::kInk);
+  p.setFont(theme::font(14, theme::Weight::kSemiBold));
+  const QRectF head(kLaneNameWidth - 76, ruler.top() - 42, 150, 18);
+  p.drawText(head, Qt::AlignLeft | Qt::AlignVCenter, tr("How fast it can go"));
+  if (r == nullptr) return;
+  p.setFont(theme::font(12));
+  p.setPen(theme::kQuiet);
+  QString why = tr("nothing holds it back");
+  const Ceiling& c = r->ceiling;
+  if (!r->part.thirdHand.empty()) {
+    why = tr("not at any tempo: a third hand is asked for");
+  } else if (c.hand || c.foot) {
+    const BodyStroke& b = c.hand ? r->part.hands[*c.hand] : r->part.feet[*c.foot];
+    const Stroke& s = r->take->strokes()[b.stroke];
+    const Score::Block& block = r->take->score().blocks[s.block];
+    why = tr("set by the %1 on %2 of bar %3: %4")
+              .arg(qs(spokenName(c.at.limb)).toLower(),
+                   qs(countName(s.at, block.groove->meter).text()),
+                   QString::number(s.bar - block.firstBar + 1), qs(reasonText(c.at.reason)));
+  }
+  p.drawText(QRectF(head.right() + 4, head.top(), ruler.right() - head.right(), 18),
+             Qt::AlignLeft | Qt::AlignVCenter, why);
+  const bool none = !r->part.thirdHand.empty();
+  const double easy = none ? kRulerFrom : ceilingBpm(*r, c.comfortable);
+  const double hard = none ? kRulerFrom : ceilingBpm(*r, c.playable);
+  const auto stretch = [&](double from, double to, const QColor& color, const QString& words) {
+    const QRectF part(xOfBpm(from), ruler.top(), xOfBpm(to) - xOfBpm(from), ruler.height());
+    if (part.width() <= 0) return;
+    p.fillRect(part, color);
+    p.setPen(theme::kInk);
+    if (p.fontMetrics().horizontalAdvance(words) < part.width() - 6)
+      p.drawText(part, Qt::AlignCenter, words);
+  };
+  stretch(kRulerFrom, easy, kEasy, tr("comfortable to %1").arg(std::floor(easy)));
+  stretch(std::max(kRulerFrom, easy), hard, kHardly, tr("hard to %1").arg(std::floor(hard)));
+  stretch(std::max(kRulerFrom, hard), kRulerTo, kNot, tr("not with these limbs"));
+  p.setPen(theme::kQuiet);
+  p.drawText(QRectF(0, ruler.top(), kLaneNameWidth - 10, ruler.height()),
+             Qt::AlignRight | Qt::AlignVCenter, tr("BPM"));
+  for (int bpm = static_cast<int>(kRulerFrom); bpm <= kRulerTo; bpm += 20) {
+    const double x = xOfBpm(bpm);
+    p.drawLine(QPointF(x, ruler.bottom()), QPointF(x, ruler.bottom() + 4));
+    p.drawText(QRectF(x - 20, ruler.bottom() + 5, 40, 14), Qt::AlignCenter, QString::number(bpm));
+  }
+  const auto marker = [&](double bpm, bool trial) {
+    const double x = xOfBpm(bpm);
+    p.setPen(QPen(trial ? theme::kBrassEdge : theme::kInk, 3));
+    p.drawLine(QPointF(x, ruler.top() - 7), QPointF(x, ruler.top() + 1));
+    p.setFont(theme::font(12, theme::Weight::kSemiBold));
+    p.drawText(QRectF(x - 30, ruler.top() - 21, 60, 14), Qt::AlignCenter,
+               QString::number(bpm, 'f', 0));
+  };
+  marker(r->bpm, false);
+  if (trial_) marker(*trial_, true);
+}
+
+// --- Hands ---
+
+void CheckView::mousePressEvent(QMouseEvent* event) {
+  setFocus();
+  const QPointF at = event->position();
+  if (rulerRect().adjusted(-4, -24, 4, 22).contains(at)) return setTrial(bpmAt(at.x()));
+  if (at.y() >= scene().area.bottom) return;
+  PieceId piece = editing_.cursorPiece();
+  for (const BarRow& row : rows()) {
+    if (at.y() >= row.top && at.y() < row.bottom) piece = row.piece;
+  }
+  editing_.moveCursor(slotAt(scene_, at.x()), piece);
+}
+
+void CheckView::mouseMoveEvent(QMouseEvent* event) {
+  const QPointF at = event->position();
+  const bool onRuler = rulerRect().adjusted(-4, -24, 4, 22).contains(at);
+  setCursor(onRuler ? Qt::SizeHorCursor : Qt::ArrowCursor);
+  if ((event->buttons() & Qt::LeftButton) != 0 && trial_) setTrial(bpmAt(at.x()));
+}
+
+void CheckView::keyPressEvent(QKeyEvent* event) {
+  const Groove& groove = editing_.groove();
+  const auto walk = [&](Beat to) {
+    if (to >= Beat(0) && to < groove.length()) editing_.moveCursor(to, editing_.cursorPiece());
+    showBar(barOf(groove, editing_.cursorAt()));
+  };
+  const double bpm = trial_.value_or(report() == nullptr ? 100 : report()->bpm);
+  switch (event->key()) {
+    case Qt::Key_Down:
+      return Q_EMIT stepped(1);
+    case Qt::Key_Up:
+      return Q_EMIT stepped(-1);
+    case Qt::Key_Return:
+    case Qt::Key_Enter:
+      return Q_EMIT mendWanted();
+    case Qt::Key_L:
+      return Q_EMIT leaveWanted();
+    case Qt::Key_Right:
+      return walk(slotAfter(groove, editing_.cursorAt()));
+    case Qt::Key_Left:
+      return walk(slotBefore(groove, editing_.cursorAt()));
+    case Qt::Key_Plus:
+      return setTrial(std::min(kRulerTo, std::round(bpm) + 1));
+    case Qt::Key_Minus:
+      return setTrial(std::max(kRulerFrom, std::round(bpm) - 1));
+    case Qt::Key_Escape:
+      return setTrial(std::nullopt);
+    default:
+      BarView::keyPressEvent(event);
+  }
+}
+
+void CheckView::wheelEvent(QWheelEvent* event) {
+  const int bars = editing_.groove().bars;
+  viewport_.firstBar = std::clamp(viewport_.firstBar + (event->angleDelta().y() < 0 ? 1 : -1), 0,
+                                  std::max(0, bars - 1));
+  fresh_ = false;
+  update();
+  event->accept();
+}
+
+bool CheckView::event(QEvent* event) {
+  if (event->type() != QEvent::ToolTip) return BarView::event(event);
+  auto* help = static_cast<QHelpEvent*>(event);
+  QString text;
+  if (rulerRect().adjusted(-4, -24, 4, 22).contains(help->pos())) {
+    text =
+        tr("Drag to see the strain at another tempo, in BPM; the song stays as it is. + and -: by "
+           "1, Escape: "
+           "back to the song's");
+  } else if (help->pos().y() > kHillsTop * height()) {
+    text = tr("Strain: the shortest time a limb can, over the time it has; 1 at the dotted line");
+  } else {
+    text = tr("R and L: the hands of least cost, pale; full where the hit sets its own");
+  }
+  QToolTip::showText(help->globalPos(), text, this);
+  return true;
+}
+
+}  // namespace uneven

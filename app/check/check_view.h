@@ -1,0 +1,66 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The part with its hands under the sticks, each limb's strain below it, and how fast it can go.
+#pragma once
+
+#include "app/check/checker.h"
+#include "app/stage/bar_view.h"
+#include "layout/strike_scene.h"
+
+namespace uneven {
+
+class CheckView : public BarView {
+  Q_OBJECT
+ public:
+  CheckView(Editing& editing, Checker& checker, QWidget* parent = nullptr);
+
+  const BarFrame& frame() override { return scene(); }
+  std::vector<BarRow> rows() override;
+  // The finding that is shown on the sticks.
+  void setShown(std::optional<Finding> finding);
+  // Another tempo to look at, which changes nothing; nothing: the song's.
+  void setTrial(std::optional<double> bpm);
+  std::optional<double> trial() const { return trial_; }
+  QRectF rulerRect() const;
+  double bpmAt(double x) const;
+  // As drawn: 1 is the playable limit. Of a limb, the highest.
+  double strainOf(Limb limb) const;
+  // "R" or "L" under the sticks; "set" where the hit says so.
+  QString letterAt(Beat at, PieceId piece);
+
+ Q_SIGNALS:
+  void stepped(int by);  // to another finding
+  void mendWanted();
+  void leaveWanted();
+
+ protected:
+  void showBar(int bar) override;
+  void paintEvent(QPaintEvent* event) override;
+  void resizeEvent(QResizeEvent* event) override;
+  void mousePressEvent(QMouseEvent* event) override;
+  void mouseMoveEvent(QMouseEvent* event) override;
+  void keyPressEvent(QKeyEvent* event) override;
+  void wheelEvent(QWheelEvent* event) override;
+  bool event(QEvent* event) override;
+
+ private:
+  void refresh();
+  void looked();
+  const StrikeScene& scene();
+  void paintSticks(QPainter& p);
+  void paintHills(QPainter& p);
+  void paintRuler(QPainter& p);
+  QRectF hillRect(int row) const;
+  double xOfBpm(double bpm) const;
+  const HandReport* report() const;
+
+  Checker& checker_;
+  StrikeViewport viewport_;
+  StrikeScene scene_;
+  bool fresh_ = false;
+  std::optional<Finding> shown_;
+  std::optional<double> trial_;
+  std::optional<LoopStrains> strains_;  // at the trial's tempo, or the song's
+  std::map<HitRef, Limb> hands_;
+};
+
+}  // namespace uneven
