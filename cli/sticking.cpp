@@ -38,7 +38,7 @@ class Writer {
       told_.push_back({report.part.feet[i].stroke, textOf(report.part.feet[i].limb),
                        stateWord(report.strains.feet[i])});
     }
-    for (const std::uint32_t stroke : third_) told_.push_back({stroke, "none", "not playable"});
+    for (const std::uint32_t stroke : third_) told_.push_back({stroke, "none", "not-playable"});
     std::sort(told_.begin(), told_.end(),
               [](const Told& a, const Told& b) { return a.stroke < b.stroke; });
   }

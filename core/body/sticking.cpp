@@ -63,7 +63,7 @@ std::string_view reasonText(StrainReason reason) {
 }
 
 std::string_view stateWord(const Strain& strain) {
-  return strain.comfortable() ? "comfortable" : strain.playable() ? "hard" : "not playable";
+  return strain.comfortable() ? "comfortable" : strain.playable() ? "hard" : "not-playable";
 }
 
 namespace {

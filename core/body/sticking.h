@@ -10,20 +10,18 @@
 //
 // The hands are those of least cost over the whole part. The cost of a stroke is the sum of
 //
-//   4 strain^6                  a hand that strikes again soon, rising steeply (4 at the limit)
-//   1.5 effort^2                a hand that strikes twice while the other rests, but for an
-//   ostinato
-//     both halved               for a rebound: a stroke 6 dB or more softer than the one before in
-//                               that hand, the second of its run
-//   100 + 1000 (strain - 1)     where it cannot be played (2000 where one hand would have to strike
-//                               two pieces at once)
-//   1                           a pull-out nearer than comfortable: a ghost, then an accent
-//   0.1, 0.3, 1                 the way to a neighbour, across the kit, over or under the other
-//   hand 2                           leaving a running ostinato: the other hand takes a stroke of a
-//   hat
-//                               or cymbal that goes on before and after
-//   0.25                        another hand than the piece's usual one
-//   0.2                         the weak hand on a beat, on a drum
+//   4 strain^6           a hand that strikes again soon, rising steeply (4 at the limit)
+//   1.5 effort^2         a hand that strikes twice while the other rests, but for an ostinato
+//     both halved        for a rebound: 6 dB or more softer than the stroke before in that hand,
+//                        the second of its run
+//   100 + 1000 (strain - 1)   where it cannot be played (2000 where one hand would have to strike
+//                        two pieces at once)
+//   1                    a pull-out nearer than comfortable: a ghost, then an accent
+//   0.1, 0.3, 1          the way to a neighbour, across the kit, over or under the other hand
+//   2                    leaving a running ostinato: the other hand takes a stroke of a hat or
+//                        cymbal that goes on before and after
+//   0.25                 another hand than the piece's usual one
+//   0.2                  the weak hand on a beat, on a drum
 //
 // Times beyond `reach` (the longest limit and way of the profile) cost nothing: the hand is free.
 // Figures are from common practice: there is no published cost of a sticking. Threads: pure
@@ -63,7 +61,7 @@ struct Strain {
   bool comfortable() const { return effort <= kJust; }
   bool playable() const { return strain <= kJust; }
 };
-// "comfortable", "hard", "not playable"
+// "comfortable", "hard", "not-playable"
 std::string_view stateWord(const Strain& strain);
 
 // A player on a kit.

@@ -508,7 +508,7 @@ class SongCheck {
         return g;
       };
     }
-    if (groove.bars > 1 && 2 * std::ssize(perBar) > groove.bars) {
+    if (groove.bars > 1) {
       for (std::int64_t bar = 0; bar < groove.bars; ++bar) {
         if (perBar.contains(bar)) continue;
         missing(groove, bar, perBar.begin()->first, static_cast<int>(std::ssize(perBar)));
@@ -535,39 +535,36 @@ class SongCheck {
   }
 
   void checkHats(const Groove& groove, double backbeat) {
-    std::vector<int> accents, all;
+    std::vector<int> accents;
     Beat shortest(1);
     std::optional<Beat> last;
     for (const Hit& h : groove.hits) {
       if (!ridden(kit_, h.piece) || h.role == Role::kGhost) continue;
-      all.push_back(h.velocity.value());
       if (h.role == Role::kAccent) accents.push_back(h.velocity.value());
       if (last && h.at > *last) shortest = std::min(shortest, h.at - *last);
       last = h.at;
     }
-    if (all.empty()) return;
+    if (accents.empty()) return;
     const bool sixteenths = shortest <= Beat(1, 4);
     const double bpm =
         60e6 / static_cast<double>(score_.tempo.tempoAt(score_.blocks[block_].start).usPerQuarter);
     const double wanted =
         kHatsUnderDb +
         (sixteenths ? kHatsDbPerStep * std::max(0.0, bpm - kHatsFromBpm) / kHatsStepBpm : 0);
-    const auto under = [&](const std::vector<int>& v) {
-      return level(backbeat) - level(medianOf(v));
-    };
-    const std::vector<int>& told = accents.empty() ? all : accents;
-    const double is = under(told);
+    const double is = level(backbeat) - level(medianOf(accents));
     if (is >= wanted) return;
     const auto hats = [kit = kit_](const Hit& h) {
       return ridden(kit, h.piece) && h.role != Role::kGhost;
     };
-    const Hit& first = *std::find_if(groove.hits.begin(), groove.hits.end(), hats);
+    const Hit& first = *std::find_if(groove.hits.begin(), groove.hits.end(), [&](const Hit& h) {
+      return ridden(kit_, h.piece) && h.role == Role::kAccent;
+    });
     const double by = wanted - is + kSurely;
-    Finding& f =
-        written(FindingKind::kHatsHeavy, groove, first.at, {first.piece}, tenth(is), "dB",
-                fmt::format("{} lies {:.1f} dB under the backbeat; {:.1f} or more is usual "
-                            "here",
-                            kit_[first.piece].name, is, wanted));
+    Finding& f = written(
+        FindingKind::kHatsHeavy, groove, first.at, {first.piece}, tenth(is), "dB",
+        fmt::format("{}'s accents lie {:.1f} dB under the backbeat; {:.1f} or more is usual "
+                    "here",
+                    kit_[first.piece].name, is, wanted));
     f.fixText = fmt::format("lower by {:.1f} dB", by);
     f.fix = changing(hats, [by](Hit& h) { h.velocity = louderBy(h.velocity, -by); });
   }
@@ -589,7 +586,7 @@ class SongCheck {
     }
     for (const auto& [where, hits] : places) {
       if (hits.size() != 2) continue;
-      const auto soft = [](const Hit* h) { return h->role == Role::kNormal; };
+      const auto soft = [](const Hit* h) { return h->role != Role::kAccent; };
       if (!std::all_of(hits.begin(), hits.end(), soft)) continue;
       const double under = loud - std::max(level(*hits[0]), level(*hits[1]));
       if (under >= kSoftDb) continue;
@@ -602,7 +599,7 @@ class SongCheck {
       f.fixText = fmt::format("lower both by {:.1f} dB", kSoftDb + kSurely - under);
       f.fix = changing(
           [where = where](const Hit& h) {
-            return h.at == where && h.role == Role::kNormal && h.piece != piece::kKick;
+            return h.at == where && h.role != Role::kAccent && h.piece != piece::kKick;
           },
           [most](Hit& h) {
             if (level(h) > most) h.velocity = louderBy(h.velocity, most - level(h));

@@ -3,25 +3,24 @@
 //
 // What counts as a finding (defaults from memory and common practice):
 //
-//   unison-spread     strokes written together more than 10 ms apart; an error above 25
+//   unison-spread     written together, more than 10 ms apart; an error above 25
 //   third-hand        a third hand at once (error)
-//   not-playable      nearer than the player's limit (error); hard: nearer than comfortable; one a
-//                     limb and reason in a groove, at its first place, the value the shortest time
-//   separation        ghosts nearer under the accents of their piece, or farther, than the song's
-//   aim ghost-stands-out  4 dB above the median of the piece's other ghosts, or louder than a
-//   normal hit
+//   not-playable      nearer than the player's limit (error); hard: nearer than comfortable.
+//                     One a limb and reason in a groove, the value the shortest time
+//   separation        ghosts nearer under their piece's accents, or farther, than the aim
+//   ghost-stands-out  4 dB above the median of the piece's other ghosts, or above a normal hit
 //                     beside it
-//   hats-heavy        the ride hand's accents (else its strokes) less than 6 dB under the backbeat;
-//                     where it plays sixteenths 2 dB more for each 20 BPM above 110
-//   backbeat-uneven   backbeats (accents of the snare on a count but the first) more than 3 dB
-//   apart backbeat-missing  a bar without one where most bars have it soft-unison       both hands
-//   on a third partial, neither an accent, less than 8 dB under the
+//   hats-heavy        the ride hand's accents less than 6 dB under the backbeat; where it plays
+//                     sixteenths 2 dB more for each 20 BPM above 110
+//   backbeat-uneven   backbeats more than 3 dB apart: accents of the snare on a count but the
+//                     first
+//   backbeat-missing  a bar without one where another has one
+//   soft-unison       both hands on a third partial, neither an accent, less than 8 dB under the
 //                     accents
-//   uneven-notes      where no swing is asked, neighbouring notes of one length up to an eighth on
-//   one
-//                     piece that differ by more than 8 % after lean
+//   uneven-notes      where no swing is asked, neighbouring notes of one length, up to an eighth,
+//                     on one piece that differ by more than 8 % after lean
 //   lead-foot         an odd group of three or more on two pedals
-//   too-close         strokes on one piece nearer than 25 ms (but for ornaments)
+//   too-close         strokes on one piece nearer than 25 ms, but for ornaments
 //   before-start      strokes before the file's start
 //   no-sound          a piece for which the kit map has no note (error)
 //   held, squeezed    strokes and ornaments that the performance had to move

@@ -234,7 +234,7 @@ TEST(Strain, WaysAndPullOutsAskForMore) {
   EXPECT_EQ(stateWord(pull(140)), "comfortable");
   EXPECT_EQ(stateWord(pull(139)), "hard");
   EXPECT_EQ(pull(139).reason, StrainReason::kPullOut);
-  EXPECT_EQ(stateWord(pull(89)), "not playable");
+  EXPECT_EQ(stateWord(pull(89)), "not-playable");
 }
 
 // Sixteenths in one hand: 125 ms sustained is 120 BPM, 165 ms is 90.9.
