@@ -22,7 +22,8 @@ namespace uneven {
 namespace {
 
 constexpr Limb kLimbs[] = {Limb::kRightHand, Limb::kLeftHand, Limb::kRightFoot, Limb::kLeftFoot};
-constexpr double kHillsTop = 0.55;  // of the view's height
+constexpr double kLanesShare = 0.55;  // of the view's height, where there is room
+constexpr double kBelowLanes = 298;   // what strain and ruler take
 constexpr double kHillHeight = 34, kHillGap = 9, kStrainShown = 1.3;
 constexpr double kRulerFrom = 40, kRulerTo = 240, kRulerHeight = 16;
 constexpr QColor kEasy(0xcf, 0xdd, 0xc8), kHardly(0xf1, 0xd9, 0xa2), kNot(0xef, 0xd2, 0xcd);
@@ -32,7 +33,7 @@ constexpr QColor kEasy(0xcf, 0xdd, 0xc8), kHardly(0xf1, 0xd9, 0xa2), kNot(0xef, 
 CheckView::CheckView(Editing& editing, Checker& checker, QWidget* parent)
     : BarView(editing, tr("The part, its hands and their strain"), parent), checker_(checker) {
   setObjectName(QStringLiteral("check-view"));
-  setMinimumSize(480, 420);
+  setMinimumSize(480, 440);
   viewport_.bars = 2;
   connect(&editing_.document(), &Document::changed, this, &CheckView::refresh);
   connect(&checker_, &Checker::looked, this, &CheckView::looked);
@@ -89,7 +90,7 @@ void CheckView::setShown(std::optional<Finding> finding) {
 const StrikeScene& CheckView::scene() {
   if (fresh_) return scene_;
   const Document& document = editing_.document();
-  viewport_.size = {static_cast<double>(width()), std::floor(kHillsTop * height()) - 14};
+  viewport_.size = {static_cast<double>(width()), std::floor(hillsTop()) - 14};
   viewport_.firstBar = heldFirstBar(document.groove(), viewport_.firstBar, viewport_.bars);
   std::set<PieceId> struck;
   for (const Hit& hit : document.groove().hits) struck.insert(hit.piece);
@@ -185,8 +186,12 @@ void CheckView::paintSticks(QPainter& p) {
   }
 }
 
+double CheckView::hillsTop() const {
+  return std::min(kLanesShare * height(), height() - kBelowLanes);
+}
+
 QRectF CheckView::hillRect(int row) const {
-  const double top = kHillsTop * height() + 30 + row * (kHillHeight + kHillGap);
+  const double top = hillsTop() + 30 + row * (kHillHeight + kHillGap);
   return {scene_.area.left, top, scene_.area.right - scene_.area.left, kHillHeight};
 }
 
@@ -203,7 +208,7 @@ double CheckView::strainOf(Limb limb) const {
 
 void CheckView::paintHills(QPainter& p) {
   const HandReport* r = report();
-  const double head = kHillsTop * height() + 6;
+  const double head = hillsTop() + 6;
   p.setPen(theme::kInk);
   p.setFont(theme::font(14, theme::Weight::kSemiBold));
   p.drawText(QRectF(kLaneNameWidth - 76, head, 70, 18), Qt::AlignLeft | Qt::AlignVCenter,
@@ -401,7 +406,7 @@ bool CheckView::event(QEvent* event) {
         tr("Drag to see the strain at another tempo, in BPM; the song stays as it is. + and -: by "
            "1, Escape: "
            "back to the song's");
-  } else if (help->pos().y() > kHillsTop * height()) {
+  } else if (help->pos().y() > hillsTop()) {
     text = tr("Strain: the shortest time a limb can, over the time it has; 1 at the dotted line");
   } else {
     text = tr("R and L: the hands of least cost, pale; full where the hit sets its own");

@@ -49,6 +49,7 @@ class CheckView : public BarView {
   void paintSticks(QPainter& p);
   void paintHills(QPainter& p);
   void paintRuler(QPainter& p);
+  double hillsTop() const;
   QRectF hillRect(int row) const;
   double xOfBpm(double bpm) const;
   const HandReport* report() const;
