@@ -57,6 +57,8 @@ MainWindow::MainWindow(const Surroundings& surroundings)
 
 // The fields go first: one that loses the focus as it goes takes what was typed, and tells us.
 MainWindow::~MainWindow() {
+  // A recording is a gesture of the document, which goes before its children do.
+  playIn_->setRecording(false);
   delete takeCentralWidget();
 }
 

@@ -33,7 +33,8 @@ void markOstinatos(const Kit& kit, BodyPart& part) {
   for (BodyStroke& b : part.hands) {
     if (keepsTime(kit, b.piece)) rows[b.piece].push_back(&b);
   }
-  for (const auto& [piece, row] : rows) {
+  for (const auto& entry : rows) {
+    const std::vector<BodyStroke*>& row = entry.second;
     const std::size_t count = row.size();
     const auto gap = [&](std::size_t i) {  // before stroke i, going round
       return i > 0 ? row[i]->grid - row[i - 1]->grid

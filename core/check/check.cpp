@@ -375,7 +375,7 @@ class SongCheck {
     const Notes notes = voice(take_, map_);
     for (const auto& [piece, count] : notes.unmapped) {
       const auto first = std::find_if(strokes_.begin(), strokes_.end(),
-                                      [&](const Stroke& s) { return s.piece == piece; });
+                                      [p = piece](const Stroke& s) { return s.piece == p; });
       if (first == strokes_.end()) continue;
       Finding* f =
           at(FindingKind::kNoSound, *first, {Beat(0), {piece}, 0, 0}, {piece}, count, false);

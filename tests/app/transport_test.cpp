@@ -378,7 +378,8 @@ TEST_F(TransportTest, TheNextTakeDriftsOtherwiseAndIsHeldBeside) {
   for (const Feel& feel : next.feels) EXPECT_EQ(feel.drift->seed, 42U);
   const auto times = [](const Song& s) {
     std::vector<Moment> out;
-    for (const Stroke& stroke : (*Take::ofSong(s))->strokes()) out.push_back(stroke.time);
+    const SharedTake take = *Take::ofSong(s);
+    for (const Stroke& stroke : take->strokes()) out.push_back(stroke.time);
     return out;
   };
   EXPECT_NE(times(song), times(next));
@@ -482,6 +483,15 @@ TEST_F(TransportTest, PadsPutHitsAtTheCursor) {
   EXPECT_EQ(groove().hits.size(), 3U);
   EXPECT_NE(status().indexOf(QStringLiteral("no piece in the kit map")), -1)
       << status().toStdString();
+}
+
+TEST_F(TransportTest, AWindowThatGoesAwayWhileRecordingLeavesNothingBehind) {
+  transport().play();
+  (void)play(0.1);
+  window->playIn().setRecording(true);
+  ASSERT_TRUE(window->playIn().recording());
+  window.reset();  // as when the program is ended from outside
+  EXPECT_EQ(outputs.output, nullptr);
 }
 
 TEST_F(TransportTest, WhatIsPlayedInTheCountInIsNotRecorded) {
