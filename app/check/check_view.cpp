@@ -15,6 +15,7 @@
 #include "app/controls/theme.h"
 #include "app/drawing/bar_painter.h"
 #include "app/drawing/stick_painter.h"
+#include "core/base/number.h"
 #include "core/song/names.h"
 #include "core/song/slots.h"
 
@@ -273,7 +274,7 @@ double CheckView::xOfBpm(double bpm) const {
 double CheckView::bpmAt(double x) const {
   const QRectF ruler = rulerRect();
   const double share = std::clamp((x - ruler.left()) / ruler.width(), 0.0, 1.0);
-  return std::round(kRulerFrom + share * (kRulerTo - kRulerFrom));
+  return roundedTo(kRulerFrom + share * (kRulerTo - kRulerFrom), 1);
 }
 
 void CheckView::paintRuler(QPainter& p) {
@@ -378,9 +379,9 @@ void CheckView::keyPressEvent(QKeyEvent* event) {
     case Qt::Key_Left:
       return walk(slotBefore(groove, editing_.cursorAt()));
     case Qt::Key_Plus:
-      return setTrial(std::min(kRulerTo, std::round(bpm) + 1));
+      return setTrial(std::min(kRulerTo, roundedTo(bpm, 1) + 1));
     case Qt::Key_Minus:
-      return setTrial(std::max(kRulerFrom, std::round(bpm) - 1));
+      return setTrial(std::max(kRulerFrom, roundedTo(bpm, 1) - 1));
     case Qt::Key_Escape:
       return setTrial(std::nullopt);
     default:
