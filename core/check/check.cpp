@@ -190,7 +190,7 @@ class SongCheck {
       if (u.plain <= kSpreadFinding || u.plain > kPulledMost || mixed_.contains(&grooveOf(s)))
         continue;
       f->fixText = "pull together";
-      f->fix = [song = take_.song(), where](Groove groove) {
+      f->fix = [song = take_.song(), where](const Groove& groove) {
         const std::string id = groove.id;
         auto pulled = pullTogether(withGroove(song, groove), id, {where}, {}, Milliseconds(0));
         return pulled ? std::move(pulled->groove) : groove;
@@ -730,6 +730,7 @@ class SongCheck {
 
 std::vector<std::string> idsOf(const Song& song, const std::vector<PieceId>& pieces) {
   std::vector<std::string> out;
+  out.reserve(pieces.size());
   for (const PieceId p : pieces) out.push_back((*song.kit)[p].id);
   return out;
 }
