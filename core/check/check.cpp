@@ -192,8 +192,9 @@ class SongCheck {
       f->fixText = "pull together";
       f->fix = [song = take_.song(), where](const Groove& groove) {
         const std::string id = groove.id;
-        auto pulled = pullTogether(withGroove(song, groove), id, {where}, {}, Milliseconds(0));
-        return pulled ? std::move(pulled->groove) : groove;
+        const auto pulled =
+            pullTogether(withGroove(song, groove), id, {where}, {}, Milliseconds(0));
+        return pulled ? pulled->groove : groove;
       };
     }
   }
