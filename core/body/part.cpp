@@ -18,8 +18,7 @@ bool isFoot(Limb limb) {
 
 // Hats and cymbals keep time; drums do not.
 bool keepsTime(const Kit& kit, PieceId id) {
-  const Piece& piece = kit[id];
-  const std::string& kind = piece.like.empty() ? piece.id : piece.like;
+  const std::string& kind = kit[id].kind();
   return kind != "snare" && kind.rfind("tom", 0) != 0 && kind != "kick" && kind != "click";
 }
 

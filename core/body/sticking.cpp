@@ -89,7 +89,7 @@ Body::Body(const Kit& kit, const Profile& profile)
   for (const Piece& piece : kit.pieces) {
     plan.push_back(placeOf(profile, piece));
     places_.push_back({plan.back().has_value(), plan.back() ? mirror * plan.back()->x : 0});
-    const std::string& kind = piece.like.empty() ? piece.id : piece.like;
+    const std::string& kind = piece.kind();
     drum_.push_back(kind == "snare" || kind.rfind("tom", 0) == 0 ? 1 : 0);
   }
   for (std::size_t from = 0; from < plan.size(); ++from) {

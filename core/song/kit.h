@@ -42,6 +42,8 @@ struct Piece {
   bool shown = true;  // a lane of its own even where it is not struck
   std::string like;   // id of a house piece whose note is played where a kit map has none
   Extras extras;
+  // The house piece that it is, or is like; else its own id.
+  const std::string& kind() const { return like.empty() ? id : like; }
   bool operator==(const Piece&) const = default;
 };
 

@@ -1,0 +1,242 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Findings about how loud things are beside each other.
+#include "core/check/song_check.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cmath>
+#include <map>
+
+namespace uneven {
+namespace {
+
+constexpr double kGhostOverDb = 4, kBackbeatDb = 3, kSoftDb = 8;
+constexpr double kHatsUnderDb = 6, kHatsDbPerStep = 2, kHatsStepBpm = 20, kHatsFromBpm = 110;
+double level(const Hit& hit) {
+  return levelOfHit(hit);
+}
+double level(double median) {
+  return levelOf(median).value;
+}
+
+// Hats and cymbals under the lead hand.
+bool ridden(const Kit& kit, PieceId id) {
+  return kit[id].kind() == "hat" || kit[id].kind() == "ride";
+}
+
+bool isBackbeat(const Groove& groove, const Hit& hit) {
+  if (hit.piece != piece::kSnare || hit.role != Role::kAccent) return false;
+  const Beat inBar =
+      hit.at - Beat(hit.at.floorDiv(groove.meter.barLength())) * groove.meter.barLength();
+  const Beat unit = groove.meter.countUnit();
+  return inBar > Beat(0) && Beat(inBar.floorDiv(unit)) * unit == inBar;
+}
+
+constexpr double kSurely = 0.25;  // dB beyond the bound, so that rounding does not bring it back
+
+}  // namespace
+
+void SongCheck::checkGhosts(const Groove& groove) {
+  const SeparationAim aim = take_.song().aim;
+  for (const Separation& s : separations(groove)) {
+    const double difference = s.difference.value;
+    const auto ghost = [piece = s.piece](const Hit& h) {
+      return h.piece == piece && h.role == Role::kGhost;
+    };
+    const auto first = std::find_if(groove.hits.begin(), groove.hits.end(), ghost);
+    if (difference < aim.low || difference > aim.high) {
+      const double by =
+          difference < aim.low ? difference - aim.low - kSurely : difference - aim.high + kSurely;
+      Finding& f = written(
+          FindingKind::kSeparation, groove, first->at, {s.piece}, tenth(difference), "dB",
+          fmt::format("ghosts on {} lie {:.1f} dB under its accents; {:g} to {:g} is the aim",
+                      kit_[s.piece].name, difference, aim.low, aim.high));
+      offer(f, groove,
+            fmt::format("{} the ghosts by {:.1f} dB", by < 0 ? "lower" : "raise", std::abs(by)),
+            changing(ghost, [by](Hit& h) { h.velocity = louderBy(h.velocity, by); }),
+            [&](const Groove& after) {
+              for (const Separation& now : separations(after)) {
+                if (now.piece != s.piece) continue;
+                return now.difference.value >= aim.low && now.difference.value <= aim.high;
+              }
+              return false;
+            });
+    }
+  }
+  std::map<PieceId, std::vector<std::size_t>> byPiece;
+  for (std::size_t i = 0; i < groove.hits.size(); ++i) byPiece[groove.hits[i].piece].push_back(i);
+  for (const auto& [piece, hits] : byPiece) checkStandingOut(groove, piece, hits);
+}
+
+void SongCheck::checkStandingOut(const Groove& groove, PieceId piece,
+                                 const std::vector<std::size_t>& hits) {
+  for (std::size_t k = 0; k < hits.size(); ++k) {
+    const Hit& ghost = groove.hits[hits[k]];
+    if (ghost.role != Role::kGhost) continue;
+    std::vector<int> others;
+    for (const std::size_t i : hits) {
+      const Hit& h = groove.hits[i];
+      if (i != hits[k] && h.role == Role::kGhost) others.push_back(h.velocity.value());
+    }
+    double bound = 1e9;  // dB that it should stay under
+    double value = 0;
+    std::string text;
+    int to = 0;
+    if (!others.empty()) {
+      const double median = medianOf(others);
+      bound = level(median) + kGhostOverDb;
+      value = level(ghost) - level(median);
+      to = static_cast<int>(median);
+      if (level(ghost) >= bound) {
+        text = fmt::format("{:.1f} dB above the other ghosts on {}", value, kit_[piece].name);
+      }
+    }
+    for (const std::size_t next : {k - 1, k + 1}) {
+      if (next >= hits.size() || !text.empty()) continue;  // k - 1 of the first wraps to the end
+      const Hit& h = groove.hits[hits[next]];
+      if (h.role != Role::kNormal || level(ghost) <= level(h)) continue;
+      value = level(ghost) - level(h);
+      text = fmt::format("{:.1f} dB above the normal hit beside it", value);
+      const int under = louderBy(h.velocity, -kGhostOverDb).value();
+      to = to == 0 ? under : std::min(to, under);
+    }
+    if (text.empty()) continue;
+    Finding& f =
+        written(FindingKind::kGhostStandsOut, groove, ghost.at, {piece}, tenth(value), "dB", text);
+    f.fixText = fmt::format("lower it to {}", to);
+    f.fix = changing([where = ghost.at,
+                      piece = piece](const Hit& h) { return h.at == where && h.piece == piece; },
+                     [to](Hit& h) { h.velocity = Velocity(to); });
+  }
+}
+
+void SongCheck::checkBackbeat(const Groove& groove) {
+  std::vector<const Hit*> beats;
+  std::vector<int> velocities;
+  std::map<std::int64_t, int> perBar;
+  for (const Hit& hit : groove.hits) {
+    if (!isBackbeat(groove, hit)) continue;
+    beats.push_back(&hit);
+    velocities.push_back(hit.velocity.value());
+    ++perBar[hit.at.floorDiv(groove.meter.barLength())];
+  }
+  if (beats.empty()) return;
+  const double median = medianOf(velocities);
+  const auto [low, high] = std::minmax_element(velocities.begin(), velocities.end());
+  const double apart = level(static_cast<double>(*high)) - level(static_cast<double>(*low));
+  if (apart > kBackbeatDb) {
+    const Hit* odd = *std::max_element(beats.begin(), beats.end(), [&](const Hit* a, const Hit* b) {
+      return std::abs(level(*a) - level(median)) < std::abs(level(*b) - level(median));
+    });
+    Finding& f = written(
+        FindingKind::kBackbeatUneven, groove, odd->at, {piece::kSnare}, tenth(apart), "dB",
+        fmt::format("the backbeats are {:.1f} dB apart; within {:g} is even", apart, kBackbeatDb));
+    f.fixText = fmt::format("all to {:.0f}", median);
+    f.fix = [median](Groove g) {
+      for (Hit& h : g.hits) {
+        if (isBackbeat(g, h)) h.velocity = Velocity(static_cast<int>(roundToInt(median)));
+      }
+      return g;
+    };
+  }
+  if (groove.bars > 1) {
+    for (std::int64_t bar = 0; bar < groove.bars; ++bar) {
+      if (perBar.contains(bar)) continue;
+      missing(groove, bar, perBar.begin()->first, static_cast<int>(std::ssize(perBar)));
+    }
+  }
+  checkHats(groove, median);
+}
+
+void SongCheck::missing(const Groove& groove, std::int64_t bar, std::int64_t like, int others) {
+  const Beat length = groove.meter.barLength();
+  std::vector<Hit> model;
+  for (const Hit& h : groove.hits) {
+    if (isBackbeat(groove, h) && h.at.floorDiv(length) == like) model.push_back(h);
+  }
+  for (Hit& h : model) h.at = h.at - Beat(like) * length + Beat(bar) * length;
+  Finding& f =
+      written(FindingKind::kBackbeatMissing, groove, model.front().at, {piece::kSnare}, others,
+              "bars", fmt::format("no backbeat in this bar; {} others have one", others));
+  f.fixText = "put it in";
+  f.fix = [model](Groove g) {
+    for (const Hit& h : model) g = withHit(std::move(g), h);
+    return g;
+  };
+}
+
+void SongCheck::checkHats(const Groove& groove, double backbeat) {
+  std::vector<int> accents;
+  Beat shortest(1);
+  std::optional<Beat> last;
+  for (const Hit& h : groove.hits) {
+    if (!ridden(kit_, h.piece) || h.role == Role::kGhost) continue;
+    if (h.role == Role::kAccent) accents.push_back(h.velocity.value());
+    if (last && h.at > *last) shortest = std::min(shortest, h.at - *last);
+    last = h.at;
+  }
+  if (accents.empty()) return;
+  const bool sixteenths = shortest <= Beat(1, 4);
+  const double bpm =
+      60e6 / static_cast<double>(score_.tempo.tempoAt(score_.blocks[block_].start).usPerQuarter);
+  const double wanted =
+      kHatsUnderDb +
+      (sixteenths ? kHatsDbPerStep * std::max(0.0, bpm - kHatsFromBpm) / kHatsStepBpm : 0);
+  const double is = level(backbeat) - level(medianOf(accents));
+  if (is >= wanted) return;
+  const auto hats = [kit = kit_](const Hit& h) {
+    return ridden(kit, h.piece) && h.role != Role::kGhost;
+  };
+  const Hit& first = *std::find_if(groove.hits.begin(), groove.hits.end(), [&](const Hit& h) {
+    return ridden(kit_, h.piece) && h.role == Role::kAccent;
+  });
+  const double by = wanted - is + kSurely;
+  Finding& f =
+      written(FindingKind::kHatsHeavy, groove, first.at, {first.piece}, tenth(is), "dB",
+              fmt::format("{}'s accents lie {:.1f} dB under the backbeat; {:.1f} or more is usual "
+                          "here",
+                          kit_[first.piece].name, is, wanted));
+  f.fixText = fmt::format("lower by {:.1f} dB", by);
+  f.fix = changing(hats, [by](Hit& h) { h.velocity = louderBy(h.velocity, -by); });
+}
+
+// A shuffle's third partial that both hands strike.
+void SongCheck::checkSoftUnisons(const Groove& groove) {
+  std::vector<int> accents;
+  for (const Hit& h : groove.hits) {
+    if (h.role == Role::kAccent && h.piece != piece::kKick) accents.push_back(h.velocity.value());
+  }
+  if (accents.empty()) return;
+  const double loud = level(medianOf(accents));
+  std::map<Beat, std::vector<const Hit*>> places;
+  for (const Hit& h : groove.hits) {
+    const Beat part = h.at - Beat(h.at.floorDiv(Beat(1)));
+    const Limb limb = h.limb == Limb::kAutomatic ? kit_.usualLimb(h.piece) : h.limb;
+    const bool hand = limb == Limb::kRightHand || limb == Limb::kLeftHand;
+    if (part == Beat(2, 3) && hand) places[h.at].push_back(&h);
+  }
+  for (const auto& [where, hits] : places) {
+    if (hits.size() != 2) continue;
+    const auto soft = [](const Hit* h) { return h->role != Role::kAccent; };
+    if (!std::all_of(hits.begin(), hits.end(), soft)) continue;
+    const double under = loud - std::max(level(*hits[0]), level(*hits[1]));
+    if (under >= kSoftDb) continue;
+    const std::vector<PieceId> pieces = inKitOrder({hits[0]->piece, hits[1]->piece});
+    Finding& f = written(FindingKind::kSoftUnison, groove, where, pieces, tenth(under), "dB",
+                         fmt::format("both hands only {:.1f} dB under the accents; {:g} or more "
+                                     "keeps it soft",
+                                     under, kSoftDb));
+    const double most = loud - kSoftDb - kSurely;
+    f.fixText = fmt::format("lower both by {:.1f} dB", kSoftDb + kSurely - under);
+    f.fix = changing(
+        [where = where](const Hit& h) {
+          return h.at == where && h.role != Role::kAccent && h.piece != piece::kKick;
+        },
+        [most](Hit& h) {
+          if (level(h) > most) h.velocity = louderBy(h.velocity, most - level(h));
+        });
+  }
+}
+
+}  // namespace uneven

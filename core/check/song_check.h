@@ -1,0 +1,164 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// A look at a whole song, kind by kind. Only the files of this folder know it.
+//
+//   limbs.cpp    hands and feet            strokes.cpp  strokes in time, what cannot sound
+//   levels.cpp   how loud beside others    written.cpp  what is written: evenness, feet, bars
+#pragma once
+
+#include <map>
+#include <set>
+#include <tuple>
+
+#include "core/body/sticking.h"
+#include "core/check/check.h"
+#include "core/measure/level.h"
+
+namespace uneven {
+
+inline double levelOfHit(const Hit& hit) {
+  return levelOf(hit.velocity).value;
+}
+Velocity louderBy(Velocity velocity, double db);
+double tenth(double value);
+
+// Changes every hit for which it is wanted.
+template <typename Wanted, typename Change>
+std::function<Groove(Groove)> changing(Wanted wanted, Change change) {
+  return [wanted, change](Groove groove) {
+    for (Hit& hit : groove.hits) {
+      if (wanted(hit)) change(hit);
+    }
+    return groove;
+  };
+}
+
+class SongCheck {
+ public:
+  SongCheck(const Take& take, const Profile& profile, const KitMap& map)
+      : take_(take),
+        score_(take.score()),
+        strokes_(take.strokes()),
+        kit_(*take.score().kit),
+        body_(kit_, profile),
+        map_(map) {}
+
+  std::vector<Finding> run();
+
+ private:
+  const Groove& grooveOf(const Stroke& s) const { return *score_.blocks[s.block].groove; }
+  const Hit& hitOf(const Stroke& s) const { return grooveOf(s).hits[s.hit]; }
+  Moment plain(const Stroke& s) const { return s.time - s.drift; }
+  double bpmAt(const Stroke& s) const {
+    const Beat at = score_.blocks[s.block].start + hitOf(s).at;
+    return 60e6 / static_cast<double>(score_.tempo.tempoAt(at).usPerQuarter);
+  }
+  std::string names(const std::vector<PieceId>& pieces) const {
+    std::string out;
+    for (std::size_t i = 0; i < pieces.size(); ++i) {
+      out += i == 0 ? "" : i + 1 == pieces.size() ? " and " : ", ";
+      out += kit_[pieces[i]].name;
+    }
+    return out;
+  }
+  std::vector<PieceId> inKitOrder(const std::set<PieceId>& pieces) const {
+    std::vector<PieceId> out;
+    for (const PieceId p : kit_.order) {
+      if (pieces.contains(p)) out.push_back(p);
+    }
+    return out;
+  }
+
+  // A finding about a stroke; `about` tells two of one kind in one groove apart. The same in a
+  // later repetition is counted, and told again where it is worse. Returns what is still to be
+  // worded.
+  using About = std::tuple<Beat, std::vector<PieceId>, int, int>;
+  Finding* at(FindingKind kind, const Stroke& s, const About& about, std::vector<PieceId> pieces,
+              double value, bool worse) {
+    const auto key = std::tuple(&grooveOf(s), kind, about);
+    const auto known = index_.find(key);
+    if (known != index_.end()) {
+      Finding& f = found_[known->second];
+      ++f.times;
+      if (!worse || value <= f.value) return nullptr;
+      f.value = value;
+      return &f;
+    }
+    index_[key] = found_.size();
+    Finding f;
+    f.kind = kind;
+    f.groove = grooveOf(s).id;
+    f.bar = s.bar;
+    f.at = s.at;
+    f.inGroove = hitOf(s).at;
+    f.pieces = std::move(pieces);
+    f.value = value;
+    found_.push_back(std::move(f));
+    return &found_.back();
+  }
+
+  // A finding about what is written in a groove.
+  Finding& written(FindingKind kind, const Groove& groove, Beat at, std::vector<PieceId> pieces,
+                   double value, const char* unit, std::string text) {
+    Finding f;
+    f.kind = kind;
+    f.groove = groove.id;
+    const std::int64_t bar = at.floorDiv(groove.meter.barLength());
+    f.bar = score_.blocks[block_].firstBar + static_cast<std::int32_t>(bar);
+    f.at = at - Beat(bar) * groove.meter.barLength();
+    f.inGroove = at;
+    f.times = times_;
+    f.pieces = std::move(pieces);
+    f.value = value;
+    f.unit = unit;
+    f.text = std::move(text);
+    found_.push_back(std::move(f));
+    return found_.back();
+  }
+
+  // limbs.cpp
+  void checkLimbs();
+  void tellStrains(const std::vector<BodyStroke>& strokes, const std::vector<Strain>& all);
+  static std::string spoken(Limb limb);
+
+  // strokes.cpp
+  void checkUnisons();
+  bool heldAt(const Groove& groove, Beat at, PieceId piece) const;
+  void checkStrokes();
+  void checkNotes();
+
+  // levels.cpp
+  void checkGhosts(const Groove& groove);
+  void checkStandingOut(const Groove& groove, PieceId piece, const std::vector<std::size_t>& hits);
+  void checkBackbeat(const Groove& groove);
+  void missing(const Groove& groove, std::int64_t bar, std::int64_t like, int others);
+  void checkHats(const Groove& groove, double backbeat);
+  void checkSoftUnisons(const Groove& groove);
+
+  // written.cpp
+  void checkEvenness(const Groove& groove);
+  void checkFeet(const Groove& groove);
+  void checkLinear(const Groove& groove);
+
+  // A fix is offered where it does what it says.
+  template <typename Good>
+  static void offer(Finding& f, const Groove& groove, std::string text,
+                    std::function<Groove(Groove)> fix, Good good) {
+    if (!good(fix(groove))) return;
+    f.fixText = std::move(text);
+    f.fix = std::move(fix);
+  }
+
+  const Take& take_;
+  const Score& score_;
+  const std::vector<Stroke>& strokes_;
+  const Kit& kit_;
+  Body body_;
+  const KitMap& map_;
+  std::vector<Finding> found_;
+  std::map<std::tuple<const Groove*, FindingKind, About>, std::size_t> index_;
+  std::set<const Groove*> mixed_;  // that are played under more than one feel
+  std::size_t block_ = 0;          // where the groove at hand is played first
+  int times_ = 1;                  // how often
+};
+
+}  // namespace uneven
