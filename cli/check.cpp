@@ -4,6 +4,8 @@
 
 #include <fmt/format.h>
 
+#include <algorithm>
+
 #include "cli/commands.h"
 #include "cli/load.h"
 #include "cli/sticking.h"
@@ -52,7 +54,8 @@ Result<Output> check(FileSystem& files, const std::string& file, const std::stri
                     checkedSong.check.profile));
   }
   if (checked.left > 0) out.notices.push_back(fmt::format("{} left as they are", checked.left));
-  out.findings = !checked.findings.empty();
+  out.findings = std::any_of(checked.findings.begin(), checked.findings.end(),
+                             [](const Finding& f) { return f.severity > Severity::kNote; });
   if (format == CheckFormat::kJson) {
     TextOut text;
     const char* before = "[\n  ";

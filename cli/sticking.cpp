@@ -79,12 +79,17 @@ class Writer {
   std::vector<Told> told_;
 };
 
-struct Way {
-  HandPlan plan;
-  std::string text;
-};
+// Of hands alone: JSON names limbs, not pieces.
+bool byHands(const OtherWay& way) {
+  return !way.foot.has_value();
+}
 
-std::string asJson(const HandReport& report, const Writer& writer, const std::vector<Way>& ways) {
+std::string told(const OtherWay& way, const Writer& writer) {
+  return fmt::format("{}; playable to {} BPM", way.text, writer.bpm(way.ceiling.playable));
+}
+
+std::string asJson(const HandReport& report, const Writer& writer,
+                   const std::vector<OtherWay>& ways) {
   TextOut out;
   JsonLine all(out);
   const auto place = [&](JsonLine& line, std::uint32_t stroke) {
@@ -117,8 +122,9 @@ std::string asJson(const HandReport& report, const Writer& writer, const std::ve
   }
   all.key("alternatives", kNext);
   before = "[\n    ";
-  if (ways.empty()) out.put("[");
-  for (const Way& way : ways) {
+  if (std::none_of(ways.begin(), ways.end(), byHands)) out.put("[");
+  for (const OtherWay& way : ways) {
+    if (!byHands(way)) continue;
     out.put(before);
     before = ",\n    ";
     JsonLine line(out);
@@ -134,7 +140,7 @@ std::string asJson(const HandReport& report, const Writer& writer, const std::ve
       change.text("limb", textOf(way.plan.hands[i])).end();
     }
     out.put("]");
-    line.text("text", way.text).end();
+    line.text("text", told(way, writer)).end();
   }
   out.put("]\n");
   all.end();
@@ -142,7 +148,8 @@ std::string asJson(const HandReport& report, const Writer& writer, const std::ve
   return out.take();
 }
 
-std::string asText(const HandReport& report, const Writer& writer, const std::vector<Way>& ways) {
+std::string asText(const HandReport& report, const Writer& writer,
+                   const std::vector<OtherWay>& ways) {
   std::string out;
   for (const Told& told : writer.told()) {
     out += fmt::format("bar {}, {}: {}: {}, {}\n", writer.bar(told.stroke),
@@ -157,8 +164,8 @@ std::string asText(const HandReport& report, const Writer& writer, const std::ve
         fmt::format("limited by the {} at bar {}, {}: {}\n", limit->limb, writer.bar(limit->stroke),
                     writer.at(limit->stroke).at.toString(), limit->reason);
   }
-  for (const Way& way : ways) {
-    out += fmt::format("or, at cost {}: {}\n", roundedTo(way.plan.cost, 1'000), way.text);
+  for (const OtherWay& way : ways) {
+    out += fmt::format("or, at cost {}: {}\n", roundedTo(way.cost, 1'000), told(way, writer));
   }
   return out;
 }
@@ -187,15 +194,8 @@ Result<Output> sticking(FileSystem& files, const StickingCall& call) {
   const Result<HandReport> report = handReport(loaded->song, call.groove, *profile, call.bpm);
   if (!report) return report.error();
   const Writer writer(*report);
-  const Body body(*report->take->score().kit, *profile);
-  std::vector<Way> ways;
-  for (HandPlan& plan : alternatives(body, report->part, report->plan, 0, report->part.hands.size(),
-                                     call.alternatives)) {
-    const Ceiling ceiling = ceilingOf(body, report->part, plan.hands);
-    std::string text = fmt::format("{}; playable to {} BPM", changeText(*report, plan),
-                                   writer.bpm(ceiling.playable));
-    ways.push_back({std::move(plan), std::move(text)});
-  }
+  const std::vector<OtherWay> ways =
+      otherWays(*report, *profile, 0, report->part.hands.size(), call.alternatives);
   Output out;
   out.notices = std::move(loaded->notes);
   out.text = call.format == CheckFormat::kJson ? asJson(*report, writer, ways)

@@ -18,6 +18,8 @@
 #include <map>
 #include <optional>
 #include <string>
+#include <string_view>
+#include <vector>
 
 #include "core/song/kit.h"
 #include "core/time/units.h"
@@ -51,6 +53,8 @@ struct Profile {
   RunLimits hand{{Milliseconds(75), Milliseconds(50)},
                  {Milliseconds(120), Milliseconds(95)},
                  {Milliseconds(165), Milliseconds(125)}};
+  // Of the leading hand alone, in place of `hand`: how it makes its strokes (techniques()).
+  std::optional<RunLimits> leadHand;
   RunLimits foot{{Milliseconds(110), Milliseconds(80)},
                  {Milliseconds(150), Milliseconds(115)},
                  {Milliseconds(200), Milliseconds(145)}};
@@ -71,6 +75,17 @@ struct Profile {
   static std::map<std::string, PlanPlace> housePlan();
   bool operator==(const Profile&) const = default;
 };
+
+// How a leading hand makes its strokes, as sets of limits: each stroke from the wrist, two strokes
+// to one motion of the arm, the fingers. From memory and common practice.
+struct Technique {
+  std::string_view id;    // "wrist"
+  std::string_view name;  // "each stroke from the wrist"
+  RunLimits limits;
+};
+const std::vector<Technique>& techniques();
+// nullptr: limits of one's own.
+const Technique* techniqueOf(const RunLimits& limits);
 
 // What they may be.
 inline constexpr double kLimitMinMs = 1, kLimitMaxMs = 2'000;

@@ -80,7 +80,7 @@ RunLimits longer(const RunLimits& limits, double times) {
 Body::Body(const Kit& kit, const Profile& profile)
     : profile_(profile),
       setup_(profile.setup.value_or(kit.setup)),
-      strongHand_(profile.hand),
+      strongHand_(profile.leadHand.value_or(profile.hand)),
       weakHand_(longer(profile.hand, profile.weakHand)),
       strongFoot_(profile.foot),
       weakFoot_(longer(profile.foot, profile.weakFoot)) {

@@ -7,9 +7,17 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/song/edit.h"
 #include "core/time/count.h"
 
 namespace uneven {
+
+namespace {
+
+// One motion over two pieces: what comes later is a stroke of its own.
+constexpr double kSweptMs = 250;
+
+}  // namespace
 
 Result<HandReport> handReport(const Song& song, const std::string& groove, const Profile& profile,
                               std::optional<double> bpm) {
@@ -51,10 +59,19 @@ std::string changeText(const HandReport& report, const HandPlan& other) {
     return std::pair(s.bar - block.firstBar + 1, countName(s.at, block.groove->meter).text());
   };
   const auto [bar, from] = where(first);
+  const BodyStroke& only = report.part.hands[first];
+  const BodyStroke* before = first == 0 ? nullptr : &report.part.hands[first - 1];
+  const auto nameOf = [&](const BodyStroke& b) {
+    return (*report.take->score().kit)[b.piece].name;
+  };
+  if (last - first == 1 && before != nullptr && other.hands[first - 1] == other.hands[first] &&
+      before->piece != only.piece && only.grid - before->grid < kSweptMs) {
+    return fmt::format("{} on {} of bar {} swept with the {}, on from {}", nameOf(only), from, bar,
+                       side(other.hands[first]), nameOf(*before));
+  }
   if (last - first == 1) {
-    const Stroke& s = report.take->strokes()[report.part.hands[first].stroke];
-    return fmt::format("the {} hand takes {} on {}, bar {}", side(other.hands[first]),
-                       (*report.take->score().kit)[s.piece].name, from, bar);
+    return fmt::format("the {} hand takes {} on {}, bar {}", side(other.hands[first]), nameOf(only),
+                       from, bar);
   }
   std::string mine, theirs;
   for (std::size_t i = first; i < last; ++i) {
@@ -64,6 +81,98 @@ std::string changeText(const HandReport& report, const HandPlan& other) {
   const auto [endBar, to] = where(last - 1);
   const std::string end = endBar == bar ? to : fmt::format("{} of bar {}", to, endBar);
   return fmt::format("{} in place of {}: bar {}, {} to {}", theirs, mine, bar, from, end);
+}
+
+namespace {
+
+// The groove with its limbs as a plan has them.
+Groove played(const HandReport& report, const HandPlan& plan) {
+  Groove out = *report.take->score().blocks.front().groove;
+  for (std::size_t i = 0; i < plan.hands.size(); ++i) {
+    const Stroke& s = report.take->strokes()[report.part.hands[i].stroke];
+    if (s.part == 0) out.hits[s.hit].limb = plan.hands[i];
+  }
+  return out;
+}
+
+// The leading foot in place of one stroke of a hand.
+std::optional<OtherWay> byFoot(const HandReport& report, const Body& body, std::size_t hand) {
+  const BodyStroke& taken = report.part.hands[hand];
+  const Kit& kit = *report.take->score().kit;
+  const Stroke& s = report.take->strokes()[taken.stroke];
+  const std::string& kind = kit[taken.piece].kind();
+  const bool drum = kind == "snare" || kind.rfind("tom", 0) == 0;
+  const Limb foot = kit.usualLimb(piece::kKick);
+  if (!drum || s.part != 0 || taken.bounce > 0) return std::nullopt;
+  for (const BodyStroke& b : report.part.feet) {
+    if (b.limb == foot && b.place == taken.place) return std::nullopt;
+  }
+  BodyPart part = report.part;
+  part.hands.erase(part.hands.begin() + static_cast<std::ptrdiff_t>(hand));
+  BodyStroke kick = taken;
+  kick.piece = piece::kKick;
+  kick.limb = kick.usual = foot;
+  kick.ostinato = false;
+  part.feet.insert(
+      std::upper_bound(part.feet.begin(), part.feet.end(), kick,
+                       [](const BodyStroke& a, const BodyStroke& b) { return a.place < b.place; }),
+      kick);
+  const HandPlan plan = solveLoop(body, part);
+  OtherWay way;
+  way.ceiling = ceilingOf(body, part, plan.hands);
+  way.cost = plan.cost;
+  way.foot = taken.stroke;
+  way.plan.cost = plan.cost;
+  way.plan.hands = plan.hands;
+  way.plan.hands.insert(way.plan.hands.begin() + static_cast<std::ptrdiff_t>(hand), foot);
+  way.groove = played(report, way.plan);
+  Hit& hit = way.groove.hits[s.hit];
+  if (indexOf(way.groove, {hit.at, piece::kKick})) return std::nullopt;
+  hit.piece = piece::kKick;
+  hit.stroke = StrokeKind::kNormal;
+  hit.ornament = Ornament::kNone;
+  Groove sorted = way.groove.withoutHits();
+  for (const Hit& h : way.groove.hits) sorted = withHit(std::move(sorted), h);
+  way.groove = std::move(sorted);
+  const Score::Block& block = report.take->score().blocks[s.block];
+  way.text = fmt::format("the foot takes {} on {}, bar {}", kit[taken.piece].name,
+                         countName(s.at, block.groove->meter).text(), s.bar - block.firstBar + 1);
+  return way;
+}
+
+}  // namespace
+
+std::vector<OtherWay> otherWays(const HandReport& report, const Profile& profile, std::size_t from,
+                                std::size_t to, int most) {
+  const Body body(*report.take->score().kit, profile);
+  std::vector<OtherWay> out;
+  const std::vector<HandPlan> plans = alternatives(body, report.part, report.plan, from, to, most);
+  for (const HandPlan& plan : plans) {
+    OtherWay way;
+    way.plan = plan;
+    way.cost = plan.cost;
+    way.ceiling = ceilingOf(body, report.part, plan.hands);
+    way.text = changeText(report, plan);
+    way.groove = played(report, plan);
+    out.push_back(std::move(way));
+  }
+  if (!report.ceiling.hand || most < 1) return out;
+  // The run that sets the ceiling, back from its last stroke.
+  std::optional<OtherWay> foot;
+  int left = std::max(2, report.ceiling.at.run);
+  for (std::size_t i = *report.ceiling.hand + 1; i-- > 0 && left > 0;) {
+    if (report.plan.hands[i] != report.ceiling.at.limb) continue;
+    --left;
+    if (i < from || i >= to) continue;
+    std::optional<OtherWay> way = byFoot(report, body, i);
+    if (!way || way->ceiling.playable <= report.ceiling.playable) continue;
+    if (!foot || way->ceiling.playable > foot->ceiling.playable) foot = std::move(way);
+  }
+  const bool faster = foot && std::all_of(out.begin(), out.end(), [&](const OtherWay& way) {
+                        return way.ceiling.playable < foot->ceiling.playable;
+                      });
+  if (faster) out.push_back(*std::move(foot));
+  return out;
 }
 
 }  // namespace uneven

@@ -44,6 +44,9 @@ std::vector<Finding> SongCheck::run() {
     checkSoftUnisons(*groove);
     checkEvenness(*groove);
     checkFeet(*groove);
+    checkFlat(*groove);
+    checkBars(*groove);
+    checkCore(*groove);
     if (groove->linear) checkLinear(*groove);
   }
   return std::move(found_);
@@ -87,11 +90,10 @@ Checked check(const Take& take, const Profile& profile, const KitMap& map) {
   out.findings = SongCheck(take, profile, map).run();
   out.left = static_cast<int>(
       std::erase_if(out.findings, [&](const Finding& f) { return leftAlone(take.song(), f); }));
-  std::stable_sort(out.findings.begin(), out.findings.end(),
-                   [](const Finding& a, const Finding& b) {
-                     return std::tuple(a.severity != Severity::kError, a.bar, a.at) <
-                            std::tuple(b.severity != Severity::kError, b.bar, b.at);
-                   });
+  std::stable_sort(
+      out.findings.begin(), out.findings.end(), [](const Finding& a, const Finding& b) {
+        return std::tuple(b.severity, a.bar, a.at) < std::tuple(a.severity, b.bar, b.at);
+      });
   return out;
 }
 

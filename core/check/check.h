@@ -19,13 +19,19 @@
 //                     accents
 //   uneven-notes      where no swing is asked, neighbouring notes of one length, up to an eighth,
 //                     on one piece that differ by more than 8 % after lean
-//   lead-foot         an odd group of three or more on two pedals
+//   lead-foot         an odd group of three or more on two pedals, and where the first foot leads
+//                     again
 //   too-close         strokes on one piece nearer than 25 ms, but for ornaments
 //   before-start      strokes before the file's start
 //   no-sound          a piece for which the kit map has no note (error)
+//   flat-velocity     strokes of one piece, written apart, that the feel's slots lift to 127 or
+//                     press to 1 together
 //   held, squeezed    strokes and ornaments that the performance had to move
 //   not-linear        two at once in a groove that is marked linear
-//   late-close ...    the hats' (finding.h)
+//   bar-late          bars that come round, then one bar twice and the rest a bar late (note)
+//   core-lost         a version without strokes of its core (note)
+//   late-close ...    the hats' (finding.h); two-places, too, where a foot is on the second pedal
+//                     while it should shut the hats
 //
 // Lean is that of the performance without drift, except for unisons, which are told as written and
 // at worst. Threads: pure functions.
@@ -38,7 +44,7 @@
 namespace uneven {
 
 struct Checked {
-  std::vector<Finding> findings;  // errors first, then by bar and position
+  std::vector<Finding> findings;  // errors first, notes last, then by bar and position
   int left = 0;                   // that the song leaves alone
 };
 

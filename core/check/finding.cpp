@@ -29,9 +29,12 @@ constexpr std::array kWords{
     Words{FindingKind::kTooClose, "too-close", "Too close"},
     Words{FindingKind::kBeforeStart, "before-start", "Before the start"},
     Words{FindingKind::kNoSound, "no-sound", "No sound"},
+    Words{FindingKind::kFlatVelocity, "flat-velocity", "Flat velocities"},
     Words{FindingKind::kHeld, "held", "Held"},
     Words{FindingKind::kSqueezed, "squeezed", "Squeezed ornament"},
     Words{FindingKind::kNotLinear, "not-linear", "Not linear"},
+    Words{FindingKind::kBarLate, "bar-late", "A bar late"},
+    Words{FindingKind::kCoreLost, "core-lost", "Core left out"},
     Words{FindingKind::kLateClose, "late-close", "Late close"},
     Words{FindingKind::kEarlyClose, "early-close", "Early close"},
     Words{FindingKind::kEarlyOpening, "early-opening", "Early opening"},
@@ -57,7 +60,15 @@ std::string_view findingTitle(FindingKind kind) {
 }
 
 std::string_view severityWord(Severity severity) {
-  return severity == Severity::kError ? "error" : "finding";
+  switch (severity) {
+    case Severity::kNote:
+      return "note";
+    case Severity::kFinding:
+      return "finding";
+    case Severity::kError:
+      break;
+  }
+  return "error";
 }
 
 }  // namespace uneven

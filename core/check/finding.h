@@ -32,9 +32,12 @@ enum class FindingKind : std::uint8_t {
   kTooClose,         // two strokes on one piece that sound as one
   kBeforeStart,      // struck before the file begins
   kNoSound,          // the kit map has no note for the piece
+  kFlatVelocity,     // what differs as written comes out as loud as it gets, alike
   kHeld,             // lean would carry a stroke past its neighbour
   kSqueezed,         // an ornament has less room than it asks for
   kNotLinear,        // two at once where the groove is marked linear
+  kBarLate,          // one bar is there twice, and all that follows comes a bar late
+  kCoreLost,         // a version leaves out strokes of its core
   kLateClose,        // the hats are still open at a stroke that is meant to be shut
   kEarlyClose,       // shut so early that it sounds as a note of its own
   kEarlyOpening,     // the stroke before is already loose
@@ -43,8 +46,15 @@ enum class FindingKind : std::uint8_t {
 };
 
 enum class Severity : std::uint8_t {
+  kNote,     // may well be meant
   kFinding,  // worth a look
   kError,    // it flams, or cannot be played or heard
+};
+
+// Another way to mend a finding; of a whole song, since it may be the tempo.
+struct OtherMend {
+  std::string text;  // "slow down to 118 BPM"
+  std::function<Song(Song)> apply;
 };
 
 struct Finding {
@@ -65,9 +75,10 @@ struct Finding {
   std::string text;     // "still 23 % open at the next stroke, shut 21 ms late"
   std::string fixText;  // "open only 60 %"; empty: nothing to offer
   std::function<Groove(Groove)> fix;
+  std::vector<OtherMend> others;
 };
 
-// The words of files and screens: "late-close"; "finding", "error".
+// The words of files and screens: "late-close"; "note", "finding", "error".
 std::string_view findingWord(FindingKind kind);
 // What people read: "Late close".
 std::string_view findingTitle(FindingKind kind);

@@ -8,6 +8,8 @@
 #include <cmath>
 #include <map>
 
+#include "core/perform/displacement.h"
+
 namespace uneven {
 namespace {
 
@@ -236,6 +238,32 @@ void SongCheck::checkSoftUnisons(const Groove& groove) {
         [most](Hit& h) {
           if (level(h) > most) h.velocity = louderBy(h.velocity, most - level(h));
         });
+  }
+}
+
+// What the feel's slots add may carry strokes that are written apart to the same end.
+void SongCheck::checkFlat(const Groove& groove) {
+  const Score::Block& block = score_.blocks[block_];
+  const Feel& feel = score_.feels[block.feel];
+  std::map<std::pair<PieceId, int>, std::vector<const Hit*>> ends;
+  for (const Hit& h : groove.hits) {
+    const Beat inBar =
+        h.at - Beat(h.at.floorDiv(groove.meter.barLength())) * groove.meter.barLength();
+    const int played = h.velocity.value() + shiftOf(feel, h, h.limb, inBar, 1).velocity;
+    if (played > Velocity::kMax) ends[{h.piece, Velocity::kMax}].push_back(&h);
+    if (played < Velocity::kMin) ends[{h.piece, Velocity::kMin}].push_back(&h);
+  }
+  for (const auto& [end, hits] : ends) {
+    const auto [low, high] =
+        std::minmax_element(hits.begin(), hits.end(),
+                            [](const Hit* a, const Hit* b) { return a->velocity < b->velocity; });
+    if ((*low)->velocity == (*high)->velocity) continue;
+    written(FindingKind::kFlatVelocity, groove, hits.front()->at, {end.first},
+            static_cast<double>(hits.size()), "strokes",
+            fmt::format("{} strokes on {}, written {} to {}, all come out at {}: the feel's slots "
+                        "add too much",
+                        hits.size(), kit_[end.first].name, (*low)->velocity.value(),
+                        (*high)->velocity.value(), end.second));
   }
 }
 

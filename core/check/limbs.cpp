@@ -26,49 +26,53 @@ void SongCheck::checkLimbs() {
     };
   }
   const HandPlan plan = solve(body_, part.hands);
-  tellStrains(part.hands, strains(body_, part.hands, plan.hands));
+  tellStrains(part, part.hands, strains(body_, part.hands, plan.hands));
   std::vector<Limb> feet;
   for (const BodyStroke& b : part.feet) feet.push_back(b.limb);
-  tellStrains(part.feet, strains(body_, part.feet, feet));
+  tellStrains(part, part.feet, strains(body_, part.feet, feet));
+  checkSecondPedal(part);
 }
 
-void SongCheck::tellStrains(const std::vector<BodyStroke>& strokes,
+void SongCheck::tellStrains(const BodyPart& part, const std::vector<BodyStroke>& strokes,
                             const std::vector<Strain>& all) {
-  std::map<Limb, std::size_t> last;
+  std::map<Limb, std::vector<const Stroke*>> runs;
+  std::map<std::size_t, Strained> strained;  // by finding
   for (std::size_t i = 0; i < all.size(); ++i) {
     const Strain& strain = all[i];
-    const auto before = last.find(strain.limb);
-    const std::size_t previous = before == last.end() ? i : before->second;
-    last[strain.limb] = i;
-    if (strain.comfortable()) continue;
     const Stroke& s = strokes_[strokes[i].stroke];
+    std::vector<const Stroke*>& run = runs[strain.limb];
+    // Of the run before only its last stroke matters, from which a way or a pull-out comes.
+    if (strain.run == 1 && run.size() > 1) run.erase(run.begin(), run.end() - 1);
+    run.push_back(&s);
+    if (strain.comfortable()) continue;
     const bool playable = strain.playable();
     const FindingKind kind = playable ? FindingKind::kHard : FindingKind::kNotPlayable;
+    const About about{Beat(0), {}, static_cast<int>(strain.limb), static_cast<int>(strain.reason)};
     // The shorter the time, the worse.
-    Finding* f =
-        at(kind, s, {Beat(0), {}, static_cast<int>(strain.limb), static_cast<int>(strain.reason)},
-           {s.piece}, -strain.gap, true);
+    Finding* f = at(kind, s, about, {s.piece}, -strain.gap, true);
+    Strained& here = strained[index_.at({&grooveOf(s), kind, about})];
+    for (const Stroke* r : run) {
+      if (r->block == s.block && hitOf(*r).limb != Limb::kAutomatic)
+        here.set.insert(refOf(grooveOf(s), r->hit));
+    }
     if (f == nullptr) continue;
+    here.worst = strain;
+    here.run = run;
+    here.hand = &strokes == &part.hands;
     f->severity = playable ? Severity::kFinding : Severity::kError;
     f->unit = "ms";
     if (strain.reason == StrainReason::kTwoAtOnce) {
       f->text = fmt::format("the {} is on two pieces at once", spoken(strain.limb));
+    } else if (strain.gap < 1) {
+      f->text = fmt::format("the {} has two strokes at one moment", spoken(strain.limb));
     } else {
       f->text =
           fmt::format("{}: {}, {:.0f} ms apart; {} up to {:.0f} BPM", spoken(strain.limb),
                       reasonText(strain.reason), strain.gap, playable ? "comfortable" : "playable",
                       std::floor(bpmAt(s) / (playable ? strain.effort : strain.strain) + 1e-6));
     }
-    if (strain.reason == StrainReason::kPullOut && previous != i) {
-      const Stroke& ghost = strokes_[strokes[previous].stroke];
-      if (ghost.block == s.block) {
-        f->fixText = "drop the ghost before it";
-        f->fix = [ref = refOf(grooveOf(ghost), ghost.hit)](Groove g) {
-          return withoutHits(std::move(g), {ref});
-        };
-      }
-    }
   }
+  for (const auto& [finding, what] : strained) offerMends(found_[finding], what, part);
   // Times were negative while they were compared.
   for (Finding& f : found_) {
     if (f.kind == FindingKind::kHard || f.kind == FindingKind::kNotPlayable) {
@@ -85,6 +89,119 @@ std::string SongCheck::spoken(Limb limb) {
   std::string word(textOf(limb));
   std::replace(word.begin(), word.end(), '-', ' ');
   return word;
+}
+
+// Whether a limb is still strained in a groove, as hard or beyond as `strain`.
+bool SongCheck::strainedSo(const std::vector<BodyStroke>& hands, const Take& take,
+                           const std::string& groove, const Strain& strain) const {
+  const std::vector<Strain> all = strains(body_, hands, solve(body_, hands).hands);
+  for (std::size_t i = 0; i < all.size(); ++i) {
+    if (all[i].limb != strain.limb || all[i].comfortable()) continue;
+    if (all[i].playable() != strain.playable()) continue;
+    const Stroke& s = take.strokes()[hands[i].stroke];
+    if (take.score().blocks[s.block].groove->id == groove) return true;
+  }
+  return false;
+}
+
+void SongCheck::offerMends(Finding& f, const Strained& strained, const BodyPart& part) {
+  const Strain& strain = strained.worst;
+  const Stroke& s = *strained.run.back();
+  const Groove& groove = grooveOf(s);
+  const auto put = [&](std::string text, std::function<Groove(Groove)> fix) {
+    if (!f.fix) {
+      f.fixText = std::move(text);
+      f.fix = std::move(fix);
+      return;
+    }
+    f.others.push_back({std::move(text), [fix = std::move(fix), id = groove.id](Song song) {
+                          const Groove* now = song.findGroove(id);
+                          return now == nullptr ? song : withGroove(song, fix(*now));
+                        }});
+  };
+  const std::size_t length = strained.run.size();
+  const Stroke* before = length > 1 ? strained.run[length - 2] : nullptr;
+  if (before != nullptr && before->block != s.block) before = nullptr;
+  if (strain.reason == StrainReason::kPullOut && before != nullptr) {
+    put("drop the ghost before it",
+        [ref = refOf(groove, before->hit)](Groove g) { return withoutHits(std::move(g), {ref}); });
+  }
+  // Where one hand was asked for both may share it, if that is enough.
+  if (strained.hand && !strained.set.empty()) {
+    std::vector<BodyStroke> freed = part.hands;
+    for (BodyStroke& b : freed) {
+      const Stroke& of = strokes_[b.stroke];
+      if (&grooveOf(of) == &groove && strained.set.contains(refOf(groove, of.hit)))
+        b.limb = Limb::kAutomatic;
+    }
+    if (!strainedSo(freed, take_, groove.id, strain)) {
+      const auto free = changing(
+          [set = strained.set](const Hit& h) {
+            return set.contains({h.at, h.piece});
+          },
+          [](Hit& h) { h.limb = Limb::kAutomatic; });
+      // Another hand may lean and swing another way: so it is played once more.
+      const Result<SharedTake> after = Take::ofSong(withGroove(take_.song(), free(groove)));
+      if (after && !strainedSo(bodyPart(**after).hands, **after, groove.id, strain))
+        put(length > 2 ? "spread it over both hands" : "let the other hand take one", free);
+    }
+  }
+  if (strain.reason == StrainReason::kTwoAtOnce) return;
+  if (strained.hand && strain.reason == StrainReason::kTravel && before != nullptr &&
+      before->piece != s.piece && !indexOf(groove, {hitOf(s).at, before->piece})) {
+    const auto move = [where = hitOf(s).at, from = s.piece, to = before->piece](Groove g) {
+      for (const Hit& h : g.hits) {
+        if (h.at != where || h.piece != from) continue;
+        Hit moved = h;
+        moved.piece = to;
+        moved.stroke = StrokeKind::kNormal;
+        moved.open = 0;
+        return withHit(withoutHits(std::move(g), {{where, from}}), std::move(moved));
+      }
+      return g;
+    };
+    f.others.push_back(
+        {fmt::format("play it on {}", kit_[before->piece].name), [move, id = groove.id](Song song) {
+           const Groove* now = song.findGroove(id);
+           return now == nullptr ? song : withGroove(song, move(*now));
+         }});
+  }
+  const double bpm =
+      std::floor(bpmAt(s) / (strain.playable() ? strain.effort : strain.strain) + 1e-6);
+  if (bpm < kBpmMin) return;
+  const Beat where = score_.blocks[s.block].start + hitOf(s).at;
+  f.others.push_back({fmt::format("slow down to {:.0f} BPM", bpm), [where, bpm](Song song) {
+                        return withTempoAt(std::move(song), where, Bpm{bpm});
+                      }});
+}
+
+// With two pedals the foot of the hats is on the second one: it can't shut the hats by then.
+void SongCheck::checkSecondPedal(const BodyPart& part) {
+  if (!kit_.setup.doublePedal) return;
+  const Limb foot = kit_.usualLimb(piece::kHatFoot);
+  const std::vector<FootSound>& sounds = take_.performance().pedal.sounds;
+  const Milliseconds needs = body_.profile().hatFoot.second.playable;
+  for (const BodyStroke& b : part.feet) {
+    if (b.limb != foot || b.piece != piece::kKick) continue;
+    const Stroke& s = strokes_[b.stroke];
+    const Moment time = plain(s);
+    const auto from =
+        std::lower_bound(sounds.begin(), sounds.end(), time - toMoment(needs),
+                         [](const FootSound& sound, Moment t) { return sound.time < t; });
+    for (auto sound = from; sound != sounds.end() && sound->time < time + toMoment(needs);
+         ++sound) {
+      if (sound->written) continue;  // a stroke of its own: its limits are looked at as such
+      const double apart = std::abs(toMilliseconds(sound->time - time).count());
+      Finding* f = at(FindingKind::kTwoPlaces, s, {hitOf(s).at, {s.piece}, 0, 0}, {s.piece},
+                      tenth(apart), false);
+      if (f == nullptr) break;
+      f->severity = Severity::kError;
+      f->unit = "ms";
+      f->text = fmt::format("the {} is on the second pedal {:.0f} ms from where it shuts the hats",
+                            spoken(foot), apart);
+      break;
+    }
+  }
 }
 
 }  // namespace uneven

@@ -117,7 +117,20 @@ class SongCheck {
 
   // limbs.cpp
   void checkLimbs();
-  void tellStrains(const std::vector<BodyStroke>& strokes, const std::vector<Strain>& all);
+  void tellStrains(const BodyPart& part, const std::vector<BodyStroke>& strokes,
+                   const std::vector<Strain>& all);
+  // All strokes of a groove that strain one limb for one reason, and the worst of them with those
+  // of its limb before it, from the first of its run.
+  struct Strained {
+    Strain worst;
+    std::vector<const Stroke*> run;
+    Selection set;  // whose hand is set, of all the runs
+    bool hand = false;
+  };
+  bool strainedSo(const std::vector<BodyStroke>& hands, const Take& take, const std::string& groove,
+                  const Strain& strain) const;
+  void offerMends(Finding& f, const Strained& strained, const BodyPart& part);
+  void checkSecondPedal(const BodyPart& part);
   static std::string spoken(Limb limb);
 
   // strokes.cpp
@@ -133,11 +146,14 @@ class SongCheck {
   void missing(const Groove& groove, std::int64_t bar, std::int64_t like, int others);
   void checkHats(const Groove& groove, double backbeat);
   void checkSoftUnisons(const Groove& groove);
+  void checkFlat(const Groove& groove);
 
   // written.cpp
   void checkEvenness(const Groove& groove);
   void checkFeet(const Groove& groove);
   void checkLinear(const Groove& groove);
+  void checkBars(const Groove& groove);
+  void checkCore(const Groove& groove);
 
   // A fix is offered where it does what it says.
   template <typename Good>

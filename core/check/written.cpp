@@ -7,6 +7,10 @@
 #include <algorithm>
 #include <cmath>
 #include <map>
+#include <optional>
+
+#include "core/song/core_groove.h"
+#include "core/time/count.h"
 
 namespace uneven {
 namespace {
@@ -59,16 +63,18 @@ void SongCheck::checkEvenness(const Groove& groove) {
   }
 }
 
-// Kicks nearer than an eighth take the feet in turn (limbs.h).
+// Kicks nearer than an eighth take the feet in turn (limbs.h). An odd group changes the foot that
+// leads, the next odd one brings it back.
 void SongCheck::checkFeet(const Groove& groove) {
   if (!kit_.setup.doublePedal) return;
+  struct Group {
+    Beat at;
+    int strokes = 0;
+  };
+  std::vector<Group> odd;
   std::vector<const Hit*> group;
   const auto close = [&] {
-    if (group.size() >= 3 && group.size() % 2 == 1) {
-      written(FindingKind::kLeadFoot, groove, group.front()->at, {piece::kKick},
-              static_cast<double>(group.size()), "strokes",
-              fmt::format("{} in a row on two pedals: the other foot leads next", group.size()));
-    }
+    if (group.size() % 2 == 1) odd.push_back({group.front()->at, static_cast<int>(group.size())});
     group.clear();
   };
   for (const Hit& h : groove.hits) {
@@ -77,6 +83,113 @@ void SongCheck::checkFeet(const Groove& groove) {
     group.push_back(&h);
   }
   close();
+  // Single kicks are free: either foot may take them.
+  std::erase_if(odd, [](const Group& g) { return g.strokes < 3; });
+  for (std::size_t i = 0; i < odd.size(); ++i) {
+    const auto [where, strokes] = odd[i];
+    std::string then = "the other foot leads next";
+    if (i % 2 == 1) {
+      then = "the first foot leads again";
+    } else if (i + 1 < odd.size()) {
+      const Beat next = odd[i + 1].at;
+      const std::int64_t bar = next.floorDiv(groove.meter.barLength());
+      const std::string count =
+          countName(next - Beat(bar) * groove.meter.barLength(), groove.meter).text();
+      then += groove.bars > 1 ? fmt::format(", until after bar {}, {}", bar + 1, count)
+                              : fmt::format(", until after {}", count);
+    } else {
+      then += ", and the next time round begins on it";
+    }
+    written(FindingKind::kLeadFoot, groove, where, {piece::kKick}, strokes, "strokes",
+            fmt::format("{} in a row on two pedals: {}", strokes, then));
+  }
+}
+
+namespace {
+
+// A bar's hits as far as they are told apart by ear: where, what and in which role.
+using BarLook = std::vector<std::tuple<Beat, PieceId, StrokeKind, Role>>;
+
+std::vector<BarLook> looksOf(const Groove& groove) {
+  std::vector<BarLook> out(static_cast<std::size_t>(groove.bars));
+  const Beat length = groove.meter.barLength();
+  for (const Hit& h : groove.hits) {
+    const std::int64_t bar = h.at.floorDiv(length);
+    out[static_cast<std::size_t>(bar)].emplace_back(h.at - Beat(bar) * length, h.piece, h.stroke,
+                                                    h.role);
+  }
+  return out;
+}
+
+// The bar from which all comes one bar late: bars of a cycle of `period`, one twice.
+std::optional<int> lateFrom(const std::vector<BarLook>& bars, int period) {
+  const int count = static_cast<int>(bars.size());
+  const auto cycle = [&](int bar) { return bars[static_cast<std::size_t>(bar % period)]; };
+  for (int k = period + 1; k + period <= count; ++k) {
+    bool fits = cycle(k - 1) != cycle(k);
+    for (int i = 0; fits && i < count; ++i) {
+      fits = bars[static_cast<std::size_t>(i)] == cycle(i < k ? i : i - 1);
+    }
+    if (fits) return k;
+  }
+  return std::nullopt;
+}
+
+}  // namespace
+
+void SongCheck::checkBars(const Groove& groove) {
+  const std::vector<BarLook> bars = looksOf(groove);
+  for (const int period : {2, 4}) {
+    const auto late = lateFrom(bars, period);
+    if (!late) continue;
+    const Beat length = groove.meter.barLength();
+    Finding& f = written(
+        FindingKind::kBarLate, groove, Beat(*late) * length, {}, groove.bars - *late, "bars",
+        fmt::format("bar {} is bar {} again; from there on each of the {} comes a bar late",
+                    *late + 1, *late, period));
+    f.severity = Severity::kNote;
+    f.fixText = "bring the rest a bar forward";
+    f.fix = [late = *late, period, length](Groove g) {
+      std::vector<Hit> hits;
+      for (const Hit& h : g.hits) {
+        if (h.at < Beat(late) * length) hits.push_back(h);
+      }
+      for (int bar = late; bar < g.bars; ++bar) {
+        const Beat from = Beat(bar % period) * length;
+        for (Hit h : g.hits) {
+          if (h.at < from || h.at >= from + length) continue;
+          h.at = h.at - from + Beat(bar) * length;
+          hits.push_back(std::move(h));
+        }
+      }
+      g.hits = std::move(hits);
+      return g;
+    };
+    return;
+  }
+}
+
+void SongCheck::checkCore(const Groove& groove) {
+  if (groove.core.empty()) return;
+  const Groove* core = take_.song().findGroove(groove.core);
+  if (core == nullptr || core->length() <= Beat(0)) return;
+  std::vector<Hit> lost;
+  for (const Hit& h : backToCore(*core, groove).hits) {
+    if (!indexOf(groove, {h.at, h.piece})) lost.push_back(h);
+  }
+  if (lost.empty()) return;
+  std::set<PieceId> pieces;
+  for (const Hit& h : lost) pieces.insert(h.piece);
+  Finding& f =
+      written(FindingKind::kCoreLost, groove, lost.front().at, inKitOrder(pieces),
+              static_cast<double>(lost.size()), "strokes",
+              fmt::format("{} of its core {} are not in this version", lost.size(), core->name));
+  f.severity = Severity::kNote;
+  f.fixText = lost.size() == 1 ? "put it back" : "put them back";
+  f.fix = [lost](Groove g) {
+    for (const Hit& h : lost) g = withHit(std::move(g), h);
+    return g;
+  };
 }
 
 void SongCheck::checkLinear(const Groove& groove) {

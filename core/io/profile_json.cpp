@@ -34,6 +34,7 @@ class ProfileReader {
     p.id = root.needText("id");
     p.name = root.text("name", p.id);
     runs(root, "hand", p.hand);
+    leadHand(root, p);
     runs(root, "foot", p.foot);
     runs(root, "hat_foot", p.hatFoot);
     p.weakHand = root.real("weak_hand", p.weakHand, kWeakMin, kWeakMax);
@@ -97,10 +98,29 @@ class ProfileReader {
     out = {Milliseconds(two->first), Milliseconds(two->second)};
   }
 
-  void runs(JsonObject& root, std::string_view key, RunLimits& out) {
-    const auto id = root.take(key);
+  // The word of a technique, or limits like the others'.
+  void leadHand(JsonObject& root, Profile& p) {
+    const auto id = root.take("lead_hand");
     if (!id) return;
-    JsonObject o(tree_, *id);
+    if (tree_[*id].kind == JsonKind::kString) {
+      const std::string word = jsonText(tree_, *id);
+      std::string words;
+      for (const Technique& technique : techniques()) {
+        if (technique.id == word) p.leadHand = technique.limits;
+        words += fmt::format("{}\"{}\"", words.empty() ? "" : ", ", technique.id);
+      }
+      if (!p.leadHand) tree_.fail(ErrorCode::kUnknown, *id, fmt::format("{} are allowed", words));
+      return;
+    }
+    p.leadHand = p.hand;
+    runs(*id, *p.leadHand);
+  }
+
+  void runs(JsonObject& root, std::string_view key, RunLimits& out) {
+    if (const auto id = root.take(key)) runs(*id, out);
+  }
+  void runs(JsonTree::Id id, RunLimits& out) {
+    JsonObject o(tree_, id);
     limit(o, "second", out.second);
     limit(o, "run", out.run);
     limit(o, "sustained", out.sustained);
@@ -108,7 +128,7 @@ class ProfileReader {
       return b.comfortable < a.comfortable || b.playable < a.playable;
     };
     if (falls(out.second, out.run) || falls(out.run, out.sustained)) {
-      tree_.fail(ErrorCode::kLimit, *id, "no limit falls as a run gets longer");
+      tree_.fail(ErrorCode::kLimit, id, "no limit falls as a run gets longer");
     }
   }
 
@@ -170,6 +190,13 @@ std::string writeProfile(const Profile& p) {
   putQuoted(line.key("id", kNext), p.id);
   putQuoted(line.key("name", kNext), p.name);
   runs("hand", p.hand);
+  if (p.leadHand) {
+    if (const Technique* technique = techniqueOf(*p.leadHand)) {
+      putQuoted(line.key("lead_hand", kNext), technique->id);
+    } else {
+      runs("lead_hand", *p.leadHand);
+    }
+  }
   runs("foot", p.foot);
   runs("hat_foot", p.hatFoot);
   line.number("weak_hand", p.weakHand, kNext).number("weak_foot", p.weakFoot, kNext);

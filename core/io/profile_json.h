@@ -4,6 +4,7 @@
 //   {
 //     "format": "uneven-stick-player", "version": 1, "id": "me", "name": "Me, on my kit",
 //     "hand": {"second": [75, 50], "run": [120, 95], "sustained": [165, 125]},
+//     "lead_hand": "fingers",
 //     "foot": {...}, "hat_foot": {...},
 //     "weak_hand": 1.1, "weak_foot": 1.15, "pull_out": [140, 90],
 //     "ways": {"neighbour": 25, "across": 50, "crossed": 75, "nearby": 1.05},
@@ -14,7 +15,8 @@
 //
 // Pairs of limits are comfortable, playable, in ms (core/body/profile.h). What is left out is the
 // default; pieces that the plan does not name stand where the default has them; without "setup" the
-// song's holds. Threads: pure functions.
+// song's holds. "lead_hand" is the word of a technique ("wrist", "two-to-a-motion", "fingers") or
+// limits like the others', and holds for the leading hand in place of "hand". Threads: pure functions.
 #pragma once
 
 #include <string>

@@ -2,9 +2,11 @@
 // Hands and feet: the solver against every assignment, limits by hand, ceilings at their edge.
 #include <gtest/gtest.h>
 
+#include <algorithm>
 #include <cmath>
 
-#include "core/body/sticking.h"
+#include "core/body/hardness.h"
+#include "core/body/ways.h"
 #include "core/io/profile_json.h"
 #include "core/song/edit.h"
 #include "tests/support/random_song.h"
@@ -290,10 +292,128 @@ TEST(Ceiling, HoldsAtItsEdgeAndFallsWithEveryLimit) {
   }
 }
 
+TEST(Techniques, HoldForTheLeadingHandAlone) {
+  for (const Technique& technique : techniques()) {
+    Profile profile;
+    profile.leadHand = technique.limits;
+    const Body body = house(profile);
+    for (const Limb limb : {kR, kL}) {
+      const auto strokes = row(3, 118, piece::kHat, limb);
+      const std::vector<Strain> all = strains(body, strokes, std::vector<Limb>(3, limb));
+      const double run = limb == kR ? technique.limits.run.comfortable.count() : 120 * 1.1;
+      EXPECT_NEAR(all[2].effort, run / 118, 1e-9) << technique.id;
+    }
+    EXPECT_EQ(techniqueOf(technique.limits), &technique);
+  }
+  EXPECT_EQ(techniqueOf(Profile{}.hand), nullptr);
+}
+
+class ReportTest : public ::testing::Test {
+ protected:
+  ReportTest() { groove.id = groove.name = "g"; }
+  Hit& put(Beat at, PieceId piece, int velocity = 90) {
+    Hit hit;
+    hit.at = at;
+    hit.piece = piece;
+    hit.velocity = Velocity(velocity);
+    groove = withHit(std::move(groove), hit);
+    return groove.hits[*indexOf(groove, {at, piece})];
+  }
+  HandReport report(double bpm = 100) {
+    song.arrangement.clear();
+    song.grooves = {SharedValue<Groove>(groove)};
+    Result<HandReport> made = handReport(song, "g", {}, bpm);
+    EXPECT_TRUE(made);
+    return *std::move(made);
+  }
+  Hardness hard(double bpm = 100) {
+    const HandReport r = report(bpm);
+    return hardness(r, r.strains).groove;
+  }
+  Song song = blankSong();
+  Groove groove;
+};
+
+// Three of the right hand on the snare, the first two beside nothing: a foot may take one.
+TEST_F(ReportTest, AFootTakesAStrokeWhereThatIsFaster) {
+  for (int i = 0; i < 3; ++i) put(Beat(i, 4), piece::kSnare).limb = kR;
+  const HandReport r = report(140);
+  const std::vector<OtherWay> ways = otherWays(r, {}, 0, r.part.hands.size(), 5);
+  ASSERT_EQ(ways.size(), 1U) << "no hand is free";
+  EXPECT_TRUE(ways.front().foot);
+  EXPECT_NE(ways.front().text.find("the foot takes Snare on 1"), std::string::npos);
+  EXPECT_GT(ways.front().ceiling.playable, r.ceiling.playable);
+  const Groove& with = ways.front().groove;
+  EXPECT_EQ(with.hits.size(), 3U);
+  EXPECT_EQ(std::count_if(with.hits.begin(), with.hits.end(),
+                          [](const Hit& h) { return h.piece == piece::kKick; }),
+            1);
+  // Nothing that a foot plays already.
+  for (int i = 0; i < 3; ++i) put(Beat(i, 4), piece::kKick);
+  const HandReport busy = report(140);
+  EXPECT_TRUE(otherWays(busy, {}, 0, busy.part.hands.size(), 5).empty());
+}
+
+TEST_F(ReportTest, OtherWaysNameWhatChangesAndCanBeHeard) {
+  song.tempo = {{Beat(0), Bpm{100}, {}}};
+  put(Beat(0), piece::kSnare).limb = kL;
+  put(Beat(1, 4), piece::kTomHigh).limb = kR;
+  put(Beat(1, 2), piece::kTomFloor);
+  const HandReport r = report();
+  const std::vector<OtherWay> ways = otherWays(r, {}, 0, r.part.hands.size(), 5);
+  ASSERT_GE(ways.size(), 1U);
+  const Limb now = r.plan.hands[2];
+  EXPECT_NE(ways[0].plan.hands[2], now);
+  EXPECT_EQ(ways[0].groove.hits[2].limb, ways[0].plan.hands[2]);
+  const bool swept = ways[0].plan.hands[2] == kR;
+  EXPECT_EQ(ways[0].text, swept ? "Floor tom on 1 & of bar 1 swept with the right, on from Rack tom"
+                                : "the left hand takes Floor tom on 1 &, bar 1");
+}
+
+TEST_F(ReportTest, HardnessGrowsInEachPart) {
+  for (int i = 0; i < 8; ++i) put(Beat(i, 2), piece::kHat, 80);
+  const Hardness plain = hard();
+  EXPECT_EQ(plain.coordination, 0);
+  EXPECT_EQ(plain.dynamics, 0);
+  EXPECT_EQ(plain.openings, 0);
+  EXPECT_EQ(plain.subdivisions, 0);
+  EXPECT_GT(hard(140).speed, plain.speed);
+  put(Beat(0), piece::kKick);
+  const Hardness kick = hard();
+  EXPECT_EQ(kick.coordination, 5) << "the hand alone, and with the foot";
+  // One hat 12 dB softer: down and up again.
+  put(Beat(1), piece::kHat, 40);
+  EXPECT_NEAR(hard().dynamics, 2 * 40 * std::log10(2) / 6, 1e-9);
+  put(Beat(1), piece::kHat, 80).open = 0.5;
+  EXPECT_EQ(hard().openings, 4);
+  put(Beat(1), piece::kHat, 80);
+  EXPECT_EQ(hard().total(), kick.total());
+  put(Beat(7, 3), piece::kHat, 80);
+  EXPECT_EQ(hard().subdivisions, 6) << "into that beat and out of it";
+}
+
+// More of anything is never easier.
+TEST(Hardness, NeverFallsWithTempo) {
+  Random random(12);
+  for (int i = 0; i < 40; ++i) {
+    const Song song = testing::randomSong(random);
+    const std::string id = song.grooves.front()->id;
+    const Result<HandReport> slow = handReport(song, id, {}, 80);
+    const Result<HandReport> fast = handReport(song, id, {}, 110);
+    if (!slow || !fast) continue;
+    const LoopStrains faster =
+        loopStrains({*slow->take->score().kit, {}}, slow->part, slow->plan.hands, 110 / 80.0);
+    EXPECT_GE(hardness(*slow, faster).groove.total(),
+              hardness(*slow, slow->strains).groove.total());
+  }
+}
+
 TEST(ProfileFile, ComesBackAsItWas) {
   Profile profile;
   profile.id = "me \"\\";
   profile.hand.sustained = {Milliseconds(150.5), Milliseconds(120)};
+  profile.leadHand = profile.hand;
+  profile.leadHand->run = {Milliseconds(110), Milliseconds(90)};
   profile.weakFoot = 1.3;
   profile.plan["own \"bell\""] = {0.25, -1};
   profile.setup = uneven::Setup{Side::kLeft, Side::kLeft, true, true};
@@ -301,6 +421,12 @@ TEST(ProfileFile, ComesBackAsItWas) {
   ASSERT_TRUE(again) << again.error().line();
   EXPECT_TRUE(*again == profile);
   EXPECT_TRUE(*readProfile(writeProfile({}), "p") == Profile{});
+  for (const Technique& technique : techniques()) {
+    profile.leadHand = technique.limits;
+    const std::string text = writeProfile(profile);
+    EXPECT_NE(text.find("\"lead_hand\": \"" + std::string(technique.id)), std::string::npos);
+    EXPECT_TRUE(*readProfile(text, "p") == profile) << technique.id;
+  }
 }
 
 TEST(ProfileFile, RefusesWhatCannotBe) {
@@ -313,6 +439,8 @@ TEST(ProfileFile, RefusesWhatCannotBe) {
   EXPECT_EQ(code(R"("hand": {"second": [50, 75]})"), ErrorCode::kLimit) << "the wrong way round";
   EXPECT_EQ(code(R"("hand": {"run": [60, 40]})"), ErrorCode::kLimit)
       << "a run shorter than a double";
+  EXPECT_EQ(code(R"("lead_hand": "elbow")"), ErrorCode::kUnknown);
+  EXPECT_EQ(code(R"("lead_hand": {"run": [60, 40]})"), ErrorCode::kLimit);
   EXPECT_EQ(code(R"("pull_out": [1])"), ErrorCode::kSyntax);
   EXPECT_EQ(code(R"("pull_out": 3)"), ErrorCode::kSyntax);
   EXPECT_EQ(code(R"("weak_hand": 0.5)"), ErrorCode::kLimit);

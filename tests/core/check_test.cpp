@@ -5,6 +5,7 @@
 #include <gtest/gtest.h>
 
 #include <set>
+#include <tuple>
 
 #include "core/io/song_json.h"
 #include "core/song/edit.h"
@@ -288,11 +289,144 @@ TEST_F(CheckTest, WhatIsLeftAloneStaysSo) {
   EXPECT_EQ(count(FindingKind::kUnisonSpread), 1);
 }
 
-// Every mending removes what it is offered for, and brings up no error that was not there.
+TEST_F(CheckTest, AHandThatWasSetSharesItsRoll) {
+  song.tempo.front().bpm = Bpm{150};
+  for (int i = 0; i < 4; ++i) put(Beat(i, 4), piece::kSnare).limb = Limb::kRightHand;
+  const Finding f = only(FindingKind::kHard);
+  EXPECT_EQ(f.fixText, "spread it over both hands");
+  ASSERT_FALSE(f.others.empty());
+  EXPECT_EQ(f.others.back().text, "slow down to 125 BPM");  // 120 ms to the third stroke
+  const Song slower = f.others.back().apply(song);
+  EXPECT_EQ(slower.tempo.front().bpm.value, 125);
+  mend(f);
+  EXPECT_EQ(groove.hits[1].limb, Limb::kAutomatic);
+  groove.hits.clear();
+  for (int i = 0; i < 4; ++i) put(Beat(i, 4), piece::kSnare).limb = Limb::kRightHand;
+  song = slower;
+  EXPECT_EQ(count(FindingKind::kHard), 0);
+}
+
+TEST_F(CheckTest, AWayAcrossTheKitStaysOnThePieceBefore) {
+  song.tempo.front().bpm = Bpm{140};  // 107 ms: 75 are comfortable, 125 with the way
+  put(Beat(1), piece::kTomHigh).limb = Limb::kRightHand;
+  Hit& far = put(Beat(5, 4), piece::kTomFloor);
+  far.limb = Limb::kRightHand;
+  put(Beat(1, 2), piece::kSnare).limb = Limb::kLeftHand;
+  const Finding f = only(FindingKind::kHard);
+  EXPECT_NE(f.text.find("the way from piece to piece"), std::string::npos) << f.text;
+  EXPECT_EQ(f.fixText, "let the other hand take one");
+  ASSERT_EQ(f.others.size(), 2U);
+  EXPECT_EQ(f.others.front().text, "play it on Rack tom");
+  song = f.others.front().apply(song);
+  groove = *song.findGroove("g");
+  EXPECT_TRUE(indexOf(groove, {Beat(5, 4), piece::kTomHigh}));
+  EXPECT_EQ(count(FindingKind::kHard), 0);
+}
+
+TEST_F(CheckTest, TheFootThatLeadsComesBackWithTheNextOddGroup) {
+  Kit kit = houseKit();
+  kit.setup.doublePedal = true;
+  song.kit = SharedValue<Kit>(kit);
+  for (int i = 0; i < 3; ++i) {
+    put(Beat(i, 4), piece::kKick);
+    put(Beat(2) + Beat(i, 4), piece::kKick);
+  }
+  std::vector<std::string> texts;
+  for (const Finding& f : checked().findings) {
+    if (f.kind == FindingKind::kLeadFoot) texts.push_back(f.text);
+  }
+  ASSERT_EQ(texts.size(), 2U);
+  EXPECT_NE(texts[0].find("the other foot leads next, until after 3"), std::string::npos)
+      << texts[0];
+  EXPECT_NE(texts[1].find("the first foot leads again"), std::string::npos) << texts[1];
+  groove = withoutHits(groove, {{Beat(2), piece::kKick}});
+  EXPECT_NE(only(FindingKind::kLeadFoot).text.find("the next time round"), std::string::npos);
+}
+
+// At 90 BPM a sixteenth is 167 ms; the foot of the hats needs 130.
+TEST_F(CheckTest, TheSecondPedalAndTheHatsWantTheSameFoot) {
+  Kit kit = houseKit();
+  kit.setup.doublePedal = true;
+  song.kit = SharedValue<Kit>(kit);
+  Hit& open = put(Beat(0), piece::kHat);
+  open.open = 0.6;
+  open.openFor = Beat(1, 2);
+  put(Beat(1, 4), piece::kKick);
+  put(Beat(1, 2), piece::kKick);  // the left foot's
+  Finding f = only(FindingKind::kTwoPlaces);
+  EXPECT_EQ(f.severity, Severity::kError);
+  EXPECT_EQ(f.inGroove, Beat(1, 2));
+  EXPECT_EQ(f.value, 0);
+  kit.setup.doublePedal = false;
+  song.kit = SharedValue<Kit>(kit);
+  EXPECT_EQ(count(FindingKind::kTwoPlaces), 0);
+}
+
+TEST_F(CheckTest, SlotsThatPressVelocitiesFlat) {
+  Feel feel;
+  feel.id = feel.name = groove.feel = "f";
+  Slot slot;
+  slot.at = Beat(1);
+  slot.velocity = 20;
+  feel.slots.push_back(slot);
+  slot.at = Beat(3);
+  feel.slots.push_back(slot);
+  song.feels = {feel};
+  put(Beat(1), piece::kSnare, 108);
+  put(Beat(3), piece::kSnare, 106);
+  EXPECT_EQ(count(FindingKind::kFlatVelocity), 0);
+  put(Beat(3), piece::kSnare, 110);
+  const Finding f = only(FindingKind::kFlatVelocity);
+  EXPECT_EQ(f.value, 2);
+  EXPECT_NE(f.text.find("written 108 to 110"), std::string::npos) << f.text;
+}
+
+TEST_F(CheckTest, ABarThatIsThereTwice) {
+  groove.bars = 6;
+  const auto bar = [&](int index, bool second) {
+    put(Beat(4 * index), piece::kKick);
+    put(Beat(4 * index + (second ? 3 : 2)), piece::kKick);
+  };
+  for (int i = 0; i < 6; ++i) bar(i, i % 2 == 1);
+  EXPECT_EQ(count(FindingKind::kBarLate), 0);
+  groove.hits.clear();
+  for (const int i : {0, 1, 2, 3, 4, 5}) bar(i, i < 4 ? i % 2 == 1 : i % 2 == 0);  // A B A B B A
+  const Finding f = only(FindingKind::kBarLate);
+  EXPECT_EQ(f.severity, Severity::kNote);
+  EXPECT_EQ(f.bar, 4);
+  EXPECT_EQ(f.value, 2);
+  mend(f);
+  EXPECT_TRUE(indexOf(groove, {Beat(18), piece::kKick}));
+  EXPECT_TRUE(indexOf(groove, {Beat(23), piece::kKick}));
+}
+
+TEST_F(CheckTest, AVersionThatLostStrokesOfItsCore) {
+  Groove core = groove;
+  put(Beat(0), piece::kKick);
+  put(Beat(1), piece::kSnare);
+  core.hits = groove.hits;
+  core.id = core.name = "core";
+  groove.core = "core";
+  const auto checkBoth = [&] {
+    song.grooves = {SharedValue<Groove>(core), SharedValue<Groove>(groove)};
+    return check(**Take::ofSong(song), {}, builtInKitMaps().front()).findings;
+  };
+  EXPECT_TRUE(checkBoth().empty());
+  groove = withoutHits(groove, {{Beat(1), piece::kSnare}});
+  const std::vector<Finding> found = checkBoth();
+  ASSERT_EQ(found.size(), 1U);
+  EXPECT_EQ(found.front().kind, FindingKind::kCoreLost);
+  EXPECT_EQ(found.front().severity, Severity::kNote);
+  groove = found.front().fix(groove);
+  EXPECT_TRUE(checkBoth().empty());
+}
+
+// Every mending removes what it is offered for.
 TEST(Check, MendingsMend) {
   Random random(8);
   std::map<FindingKind, int> mended;
-  for (int i = 0; i < 60; ++i) {
+  int tried = 0, heavier = 0;
+  for (int i = 0; i < 40; ++i) {
     Song song = randomSong(random);
     for (auto& feel : song.feels) feel.drift.reset();
     const Result<SharedTake> take = Take::ofSong(song);
@@ -305,8 +439,18 @@ TEST(Check, MendingsMend) {
       const Groove before = *song.findGroove(f.groove);
       const Result<SharedTake> after = Take::ofSong(withGroove(song, f.fix(before)));
       ASSERT_TRUE(after) << f.text;
+      const std::vector<Finding> then = check(**after, {}, map).findings;
+      const auto places = [&](const std::vector<Finding>& of) {
+        std::set<std::tuple<FindingKind, std::string, Beat>> out;
+        for (const Finding& g : of) {
+          if (g.severity > f.severity) out.emplace(g.kind, g.groove, g.inGroove);
+        }
+        return out.size();
+      };
+      // What a core gets back may be hard; that is how it was written.
+      if (f.kind != FindingKind::kCoreLost) heavier += places(then) > places(all) ? 1 : 0;
       const bool still = [&] {
-        for (const Finding& g : check(**after, {}, map).findings) {
+        for (const Finding& g : then) {
           if (g.kind == f.kind && g.groove == f.groove && g.inGroove == f.inGroove &&
               g.pieces == f.pieces && g.text == f.text) {
             return true;
@@ -317,9 +461,13 @@ TEST(Check, MendingsMend) {
       EXPECT_FALSE(still) << i << ": " << findingWord(f.kind) << " " << f.text << " / "
                           << f.fixText;
       ++mended[f.kind];
+      ++tried;
     }
   }
   EXPECT_GT(mended.size(), 7U);
+  // In a bar as full as these a mended stroke can stand in another's way; it is told before it is
+  // done (FoundCard).
+  EXPECT_LT(heavier * 20, tried) << heavier << " of " << tried;
 }
 
 }  // namespace
