@@ -7,16 +7,25 @@
 
 #include "app/check/check_view.h"
 #include "app/check/found_card.h"
+#include "app/check/part_card.h"
+#include "app/check/player_card.h"
+#include "app/check/ways_card.h"
 #include "app/controls/labels.h"
+#include "app/controls/word_tabs.h"
 
 namespace uneven {
 
-CheckStage::CheckStage(Editing& editing, QWidget* parent)
+CheckStage::CheckStage(const Workplace& place, QWidget* parent)
     : Stage(parent),
-      editing_(editing),
-      checker_(editing),
-      view_(new CheckView(editing, checker_, this)),
-      found_(new FoundCard(editing, checker_, this)) {
+      editing_(place.editing),
+      checker_(place.checker),
+      view_(new CheckView(editing_, checker_, this)),
+      tabs_(new WordTabs(this)),
+      found_(new FoundCard(editing_, checker_, this)),
+      ways_(new WaysCard(editing_, checker_, place.transport, this)),
+      part_(new PartCard(editing_, checker_, this)),
+      player_(new PlayerCard(editing_, checker_, place.prompts, this)) {
+  constexpr int kSideWidth = Card::kWidth + 30;
   auto* across = new QHBoxLayout(this);
   across->setContentsMargins(0, 6, 14, 6);
   across->setSpacing(6);
@@ -30,24 +39,58 @@ CheckStage::CheckStage(Editing& editing, QWidget* parent)
   legend->setContentsMargins(20, 0, 20, 6);
   down->addWidget(legend);
   across->addLayout(down, 1);
-  found_->setFixedWidth(Card::kWidth + 30);
-  across->addWidget(found_);
+  auto* side = new QVBoxLayout;
+  side->setSpacing(2);
+  tabs_->setObjectName(QStringLiteral("check-tabs"));
+  tabs_->setPurpose(tr("Card"));
+  tabs_->setFixedWidth(kSideWidth);
+  tabs_->addWord(tr("Found"), tr("What flams, stands out or cannot be played"));
+  tabs_->addWord(tr("Ways"), tr("Other hands for the same part"));
+  tabs_->addWord(tr("Part"), tr("How hard it is, how syncopated, how long its notes are"));
+  tabs_->addWord(tr("Player"), tr("Whose limits it is held against, and where the kit stands"));
+  side->addWidget(tabs_);
+  for (Card* card : {static_cast<Card*>(found_), static_cast<Card*>(ways_),
+                     static_cast<Card*>(part_), static_cast<Card*>(player_)}) {
+    card->setFixedWidth(kSideWidth);
+    side->addWidget(card, 1);
+  }
+  across->addLayout(side);
   setFocusProxy(view_);
+  connect(tabs_, &WordTabs::chosen, this, [this](int i) { showSide(static_cast<Side>(i)); });
   connect(found_, &FoundCard::chose, this, [this] {
     const auto chosen = found_->chosen();
     view_->setShown(chosen ? std::optional(found_->findings()[*chosen]) : std::nullopt);
   });
-  connect(view_, &CheckView::stepped, found_, &FoundCard::step);
+  connect(view_, &CheckView::stepped, this, [this](int by) {
+    showSide(Side::kFound);
+    found_->step(by);
+  });
   connect(view_, &CheckView::mendWanted, this, [this] {
     if (found_->chosen()) found_->mend(*found_->chosen());
   });
   connect(view_, &CheckView::leaveWanted, this, [this] {
     if (found_->chosen()) found_->leave(*found_->chosen());
   });
+  connect(view_, &CheckView::wayWanted, this, [this](int way) {
+    showSide(Side::kWays);
+    ways_->hear(way == 0 ? std::nullopt : std::optional(static_cast<std::size_t>(way - 1)));
+  });
+  connect(view_, &CheckView::tried, part_, &PartCard::setTrial);
+  connect(ways_, &WaysCard::shown, view_, &CheckView::setWay);
+  connect(ways_, &WaysCard::said, this, &CheckStage::said);
+  connect(player_, &PlayerCard::said, this, &CheckStage::refused);
+  connect(player_, &PlayerCard::failed, this, &CheckStage::failed);
+  showSide(Side::kFound);
+}
+
+void CheckStage::showSide(Side side) {
+  Card* const cards[] = {found_, ways_, part_, player_};
+  for (Card* card : cards) card->setVisible(card == cards[static_cast<int>(side)]);
+  tabs_->setCurrent(static_cast<int>(side));
 }
 
 void CheckStage::setHands() {
-  checker_.setWanted(true);
+  checker_.begin();
   const Looked* now = checker_.now();
   if (now == nullptr || !now->report)
     return Q_EMIT refused(tr("The hands are still being looked for"));
@@ -67,11 +110,11 @@ void CheckStage::setHands() {
 
 void CheckStage::showEvent(QShowEvent* event) {
   Stage::showEvent(event);
-  checker_.setWanted(true);
+  checker_.setWaitedFor(true);
 }
 
 void CheckStage::hideEvent(QHideEvent* event) {
-  checker_.setWanted(false);
+  checker_.setWaitedFor(false);
   Stage::hideEvent(event);
 }
 

@@ -2,22 +2,31 @@
 // The Check stage: the part with its strain, and all that was found beside it.
 #pragma once
 
-#include "app/check/checker.h"
+#include "app/stage/checker.h"
 #include "app/stage/stage.h"
 
 namespace uneven {
 
 class CheckView;
+class Card;
 class FoundCard;
+class PartCard;
+class PlayerCard;
+class WaysCard;
+class WordTabs;
 
 class CheckStage : public Stage {
   Q_OBJECT
  public:
-  explicit CheckStage(Editing& editing, QWidget* parent = nullptr);
+  explicit CheckStage(const Workplace& place, QWidget* parent = nullptr);
 
   Checker& checker() { return checker_; }
   CheckView& view() { return *view_; }
   FoundCard& found() { return *found_; }
+  WaysCard& ways() { return *ways_; }
+  // What stands beside the lanes, one at a time.
+  enum class Side { kFound, kWays, kPart, kPlayer };
+  void showSide(Side side);
   // The computed hands become the hits' own, as one step.
   void setHands();
 
@@ -27,9 +36,13 @@ class CheckStage : public Stage {
 
  private:
   Editing& editing_;
-  Checker checker_;
+  Checker& checker_;
   CheckView* view_;
+  WordTabs* tabs_;
   FoundCard* found_;
+  WaysCard* ways_;
+  PartCard* part_;
+  PlayerCard* player_;
 };
 
 }  // namespace uneven

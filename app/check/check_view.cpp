@@ -55,13 +55,8 @@ void CheckView::refresh() {
 void CheckView::looked() {
   hands_.clear();
   strains_.reset();
-  if (const HandReport* r = report()) {
-    const Groove& groove = editing_.groove();
-    for (std::size_t i = 0; i < r->part.hands.size(); ++i) {
-      const Stroke& s = r->take->strokes()[r->part.hands[i].stroke];
-      if (s.part == 0 && s.hit < groove.hits.size())
-        hands_[refOf(groove, s.hit)] = r->plan.hands[i];
-    }
+  if (report() != nullptr) {
+    hands_ = checker_.now()->hands;
     setTrial(trial_);
   }
   update();
@@ -69,12 +64,13 @@ void CheckView::looked() {
 
 void CheckView::setTrial(std::optional<double> bpm) {
   trial_ = bpm;
+  Q_EMIT tried(bpm);
   const HandReport* r = report();
   if (r == nullptr) return;
   if (!trial_) {
     strains_ = r->strains;
   } else {
-    const Body body(*r->take->score().kit, checker_.profile());
+    const Body body(*r->take->score().kit, checker_.now()->profile);
     strains_ = loopStrains(body, r->part, r->plan.hands, *trial_ / r->bpm);
   }
   update();
@@ -82,10 +78,31 @@ void CheckView::setTrial(std::optional<double> bpm) {
 
 void CheckView::setShown(std::optional<Finding> finding) {
   shown_ = std::move(finding);
+  fresh_ = false;
   if (shown_ && shown_->groove == editing_.document().grooveId()) {
     showBar(barOf(editing_.groove(), shown_->inGroove));
   }
   update();
+}
+
+void CheckView::setWay(const OtherWay* way) {
+  const HandReport* r = report();
+  if (r == nullptr) return;
+  hands_ = checker_.now()->hands;
+  if (way != nullptr) {
+    const Groove& groove = editing_.groove();
+    for (std::size_t i = 0; i < std::min(way->plan.hands.size(), r->part.hands.size()); ++i) {
+      const Stroke& s = r->take->strokes()[r->part.hands[i].stroke];
+      if (s.part == 0 && s.hit < groove.hits.size())
+        hands_[refOf(groove, s.hit)] = way->plan.hands[i];
+    }
+  }
+  update();
+}
+
+const std::optional<StrikeScene>& CheckView::previewScene() {
+  scene();
+  return preview_;
 }
 
 const StrikeScene& CheckView::scene() {
@@ -95,12 +112,23 @@ const StrikeScene& CheckView::scene() {
   viewport_.firstBar = heldFirstBar(document.groove(), viewport_.firstBar, viewport_.bars);
   std::set<PieceId> struck;
   for (const Hit& hit : document.groove().hits) struck.insert(hit.piece);
+  SharedTake then;
+  if (shown_ && shown_->fix && shown_->groove == document.grooveId()) {
+    const Result<SharedTake> take = Take::ofGroove(
+        withGroove(document.song(), shown_->fix(document.groove())), document.grooveId());
+    if (take) then = *take;
+  }
+  if (then != nullptr) {
+    for (const Stroke& s : then->strokes()) struck.insert(s.piece);
+  }
   viewport_.lanes.clear();
   for (const PieceId p : document.song().kit->order) {
     if (struck.contains(p)) viewport_.lanes.push_back(p);
   }
   if (viewport_.lanes.empty()) viewport_.lanes = {piece::kHat, piece::kSnare, piece::kKick};
   scene_ = strikeScene(document.take(), viewport_);
+  preview_.reset();
+  if (then != nullptr) preview_ = strikeScene(*then, viewport_);
   fresh_ = true;
   return scene_;
 }
@@ -169,14 +197,14 @@ void CheckView::paintSticks(QPainter& p) {
     paintLaneName(p, laneNameRect(lane.baseline),
                   qs((*editing_.document().song().kit)[lane.piece].name));
   }
-  for (const StickShape& stick : scene_.sticks) {
+  const auto draw = [&](const StickShape& stick) {
     StickShape drawn = stick;
     const auto index = indexOf(groove, stick.ref);
     const bool set = index && groove.hits[*index].limb != Limb::kAutomatic;
     const auto computed = hands_.find(stick.ref);
-    if (!set && computed != hands_.end()) drawn.limb = computed->second;
+    if (computed != hands_.end()) drawn.limb = computed->second;
     paintStick(p, drawn);
-    if (stick.part != 0) continue;
+    if (stick.part != 0) return;
     QColor color = theme::limbColor(drawn.limb);
     // What the player has not set is paler.
     if (!set) color.setAlpha(150);
@@ -184,7 +212,8 @@ void CheckView::paintSticks(QPainter& p) {
     p.setFont(theme::font(12, set ? theme::Weight::kSemiBold : theme::Weight::kRegular));
     p.drawText(QRectF(stick.foot.x - 12, stick.foot.y + 2, 24, 14), Qt::AlignCenter,
                qs(limbLetter(drawn.limb)));
-  }
+  };
+  paintChange(p, scene_, preview_ ? &*preview_ : nullptr, draw);
 }
 
 double CheckView::hillsTop() const {
@@ -385,6 +414,8 @@ void CheckView::keyPressEvent(QKeyEvent* event) {
     case Qt::Key_Escape:
       return setTrial(std::nullopt);
     default:
+      if (event->key() >= Qt::Key_0 && event->key() <= Qt::Key_9)
+        return Q_EMIT wayWanted(event->key() - Qt::Key_0);
       BarView::keyPressEvent(event);
   }
 }

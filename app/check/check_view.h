@@ -2,8 +2,8 @@
 // The part with its hands under the sticks, each limb's strain below it, and how fast it can go.
 #pragma once
 
-#include "app/check/checker.h"
 #include "app/stage/bar_view.h"
+#include "app/stage/checker.h"
 #include "layout/strike_scene.h"
 
 namespace uneven {
@@ -17,6 +17,10 @@ class CheckView : public BarView {
   std::vector<BarRow> rows() override;
   // The finding that is shown on the sticks.
   void setShown(std::optional<Finding> finding);
+  // The hands of another way to play it; nullptr: those of least cost.
+  void setWay(const OtherWay* way);
+  // What the finding's mending would make of it; nothing: none is offered, or it is elsewhere.
+  const std::optional<StrikeScene>& previewScene();
   // Another tempo to look at, which changes nothing; nothing: the song's.
   void setTrial(std::optional<double> bpm);
   std::optional<double> trial() const { return trial_; }
@@ -31,6 +35,8 @@ class CheckView : public BarView {
   void stepped(int by);  // to another finding
   void mendWanted();
   void leaveWanted();
+  void wayWanted(int way);  // by its number; 0: as it is
+  void tried(std::optional<double> bpm);
 
  protected:
   void showBar(int bar) override;
@@ -62,6 +68,7 @@ class CheckView : public BarView {
   std::optional<double> trial_;
   std::optional<LoopStrains> strains_;  // at the trial's tempo, or the song's
   std::map<HitRef, Limb> hands_;
+  std::optional<StrikeScene> preview_;
 };
 
 }  // namespace uneven

@@ -20,7 +20,8 @@
 namespace uneven {
 namespace {
 
-constexpr std::size_t kShownMost = 60;
+constexpr std::size_t kPage = 40;
+constexpr int kGreyAfterMs = 150;
 constexpr int kRowWidth = Card::kWidth - 20;  // of a finding's buttons
 
 // A finding's place in the list: a click chooses it.
@@ -44,7 +45,7 @@ class Row : public QWidget {
     // A pin for what is worth a look, a filled one for what cannot stay.
     const bool error = severity_ == Severity::kError;
     const QColor color = error ? theme::kAttention : theme::kBrassEdge;
-    p.setPen(QPen(color, 1.6));
+    p.setPen(QPen(severity_ == Severity::kNote ? theme::kLine : color, 1.6));
     p.setBrush(error ? QBrush(color) : QBrush(Qt::NoBrush));
     p.drawLine(QPointF(9, 12), QPointF(9, 20));
     p.drawEllipse(QPointF(9, 9), 3.6, 3.6);
@@ -79,7 +80,15 @@ FoundCard::FoundCard(Editing& editing, Checker& checker, QWidget* parent)
   card.setColor(QPalette::Window, theme::kCard);
   scroll_->setPalette(card);
   down->addWidget(scroll_, 1);
+  stale_.setSingleShot(true);
+  stale_.setInterval(kGreyAfterMs);
+  connect(&stale_, &QTimer::timeout, this, [this] { setEnabled(fresh()); });
   connect(&checker_, &Checker::looked, this, &FoundCard::read);
+  connect(&checker_, &Checker::foreseen, this, [this](const QStringList& worse) {
+    if (worse_ == nullptr) return;
+    worse_->setVisible(!worse.isEmpty());
+    worse_->setText(tr("Mended so it brings up: %1").arg(worse.join(QStringLiteral("; "))));
+  });
   read();
 }
 
@@ -87,10 +96,10 @@ void FoundCard::read() {
   const Looked* now = checker_.now();
   if (now == nullptr) {
     title_->setText(tr("Looking…"));
-    setEnabled(false);  // what is listed is of the song before
-    Q_EMIT countChanged(-1);
+    if (!stale_.isActive()) stale_.start();  // what is listed is of the song before
     return;
   }
+  stale_.stop();
   setEnabled(true);
   const std::string groove = editing_.document().grooveId();
   const std::optional<Finding> kept = chosen_ ? std::optional(findings_[*chosen_]) : std::nullopt;
@@ -108,8 +117,8 @@ void FoundCard::read() {
       }
     }
   }
+  page_ = chosen_ ? *chosen_ / kPage : 0;
   build();
-  Q_EMIT countChanged(static_cast<int>(findings_.size()));
   Q_EMIT chose();
 }
 
@@ -132,11 +141,23 @@ void FoundCard::build() {
     empty->setContentsMargins(8, 0, 8, 0);
     rows->addWidget(empty);
   }
-  for (std::size_t i = 0; i < std::min(kShownMost, findings_.size()); ++i) addFinding(*rows, i);
-  QStringList more;
-  if (findings_.size() > kShownMost) more << tr("%1 more").arg(findings_.size() - kShownMost);
-  if (left_ > 0) more << tr("%1 left as they are").arg(left_);
-  if (!more.isEmpty()) rows->addWidget(quietLabel(more.join(QStringLiteral(", ")), list_));
+  worse_ = nullptr;
+  const std::size_t from = page_ * kPage, to = std::min(findings_.size(), from + kPage);
+  for (std::size_t i = from; i < to; ++i) addFinding(*rows, i);
+  const auto turn = [&](const QString& words, const char* name, std::size_t page) {
+    auto* button = new ActionButton(words, ActionButton::Tone::kQuiet, list_);
+    button->setObjectName(QLatin1String(name));
+    button->setToolTip(tr("Another part of the list"));
+    connect(button, &QPushButton::clicked, this, [this, page] {
+      page_ = page;
+      build();
+    });
+    rows->addWidget(button, 0, Qt::AlignLeft);
+  };
+  if (to < findings_.size())
+    turn(tr("%1 more").arg(findings_.size() - to), "more-findings", page_ + 1);
+  if (page_ > 0) turn(tr("those before"), "findings-before", page_ - 1);
+  if (left_ > 0) rows->addWidget(quietLabel(tr("%1 left as they are").arg(left_), list_));
   rows->addStretch(1);
   scroll_->setWidget(list_);
 }
@@ -184,11 +205,23 @@ void FoundCard::addFinding(QVBoxLayout& rows, std::size_t index) {
              mend(index);
            });
   }
+  for (std::size_t i = 0; i < f.others.size(); ++i) {
+    button(qs(f.others[i].text), i == 0 ? "other-mend-" : "another-mend-", tr("Or mend it so"),
+           [this, index, i] { mendBy(index, i); });
+  }
   button(tr("leave it"), "leave-", tr("It is meant so: the song remembers"),
          [this, index] { leave(index); });
   if (buttons->sizeHint().width() > kRowWidth) buttons->setDirection(QBoxLayout::TopToBottom);
   buttons->addStretch(1);
   down->addLayout(buttons);
+  if (chosen_ == index) {
+    worse_ = quietLabel({}, row);
+    worse_->setObjectName(QStringLiteral("worse"));
+    worse_->setWordWrap(true);
+    worse_->setMinimumWidth(60);
+    worse_->hide();
+    down->addWidget(worse_);
+  }
   row->setChosen(chosen_ == index);
   rows.addWidget(row);
   rows_.push_back(row);
@@ -197,12 +230,16 @@ void FoundCard::addFinding(QVBoxLayout& rows, std::size_t index) {
 void FoundCard::choose(std::optional<std::size_t> index) {
   if (index && *index >= findings_.size()) return;
   chosen_ = index;
-  for (std::size_t i = 0; i < rows_.size(); ++i) {
-    static_cast<Row*>(rows_[i])->setChosen(chosen_ == i);
-  }
+  if (index) page_ = *index / kPage;
+  build();
   if (index) {
     const Finding f = findings_[*index];
-    if (*index < rows_.size()) scroll_->ensureWidgetVisible(rows_[*index], 0, 20);
+    checker_.foresee(f);
+    // Where the row is, is known once it has been laid out.
+    QTimer::singleShot(0, this, [this] {
+      if (chosen_ && *chosen_ / kPage == page_ && *chosen_ % kPage < rows_.size())
+        scroll_->ensureWidgetVisible(rows_[*chosen_ % kPage], 0, 20);
+    });
     if (f.groove != editing_.document().grooveId())
       return editing_.document().chooseGroove(f.groove);
     editing_.moveCursor(f.inGroove, f.pieces.empty() ? editing_.cursorPiece() : f.pieces.front());
@@ -220,7 +257,7 @@ void FoundCard::step(int by) {
 }
 
 void FoundCard::mend(std::size_t index) {
-  if (index >= findings_.size() || !findings_[index].fix || !isEnabled()) return;
+  if (index >= findings_.size() || !findings_[index].fix || !fresh()) return;
   const Finding f = findings_[index];
   const Song& song = editing_.document().song();
   const Groove* groove = song.findGroove(f.groove);
@@ -228,8 +265,15 @@ void FoundCard::mend(std::size_t index) {
   editing_.document().apply(tr("Mended: %1").arg(qs(f.fixText)), withGroove(song, f.fix(*groove)));
 }
 
+void FoundCard::mendBy(std::size_t index, std::size_t other) {
+  if (index >= findings_.size() || other >= findings_[index].others.size() || !fresh()) return;
+  const OtherMend mend = findings_[index].others[other];
+  editing_.document().apply(tr("Mended: %1").arg(qs(mend.text)),
+                            mend.apply(editing_.document().song()));
+}
+
 void FoundCard::mendKind(std::size_t index) {
-  if (index >= findings_.size() || !isEnabled()) return;
+  if (index >= findings_.size() || !fresh()) return;
   const Finding first = findings_[index];
   const Song& song = editing_.document().song();
   const Groove* found = song.findGroove(first.groove);
@@ -244,7 +288,7 @@ void FoundCard::mendKind(std::size_t index) {
 }
 
 void FoundCard::leave(std::size_t index) {
-  if (index >= findings_.size() || !isEnabled()) return;
+  if (index >= findings_.size() || !fresh()) return;
   const Finding f = findings_[index];
   editing_.document().apply(tr("Left as it is: %1").arg(qs(findingTitle(f.kind))),
                             withLeftAlone(editing_.document().song(), f, "meant"));

@@ -2,8 +2,8 @@
 // The list of findings: those of the groove at hand first, each with its mending, or left as it is.
 #pragma once
 
-#include "app/check/checker.h"
 #include "app/controls/card.h"
+#include "app/stage/checker.h"
 
 class QLabel;
 class QScrollArea;
@@ -24,10 +24,13 @@ class FoundCard : public Card {
   void mend(std::size_t index);
   void mendKind(std::size_t index);  // all of its kind in its groove
   void leave(std::size_t index);
+  // Another of its ways to be mended.
+  void mendBy(std::size_t index, std::size_t other);
+  // What is listed is of the song as it is.
+  bool fresh() const { return checker_.now() != nullptr; }
 
  Q_SIGNALS:
   void chose();
-  void countChanged(int count);  // -1: being looked for
 
  private:
   void read();
@@ -42,7 +45,10 @@ class FoundCard : public Card {
   std::vector<Finding> findings_;
   int left_ = 0;
   std::optional<std::size_t> chosen_;
-  std::vector<QWidget*> rows_;
+  std::vector<QWidget*> rows_;  // of the page that is shown
+  std::size_t page_ = 0;
+  QLabel* worse_ = nullptr;  // under the chosen one
+  QTimer stale_;             // what is listed turns grey where the look takes its time
 };
 
 }  // namespace uneven

@@ -3,8 +3,11 @@
 #include "app/drawing/stick_painter.h"
 
 #include <QPainter>
+#include <set>
+#include <tuple>
 
 #include "app/controls/theme.h"
+#include "core/base/number.h"
 
 namespace uneven {
 namespace {
@@ -100,6 +103,34 @@ void paintChosen(QPainter& p, const QRectF& around, bool selected) {
   p.setPen(QPen(selected ? theme::kChosenEdge : theme::kLine, 1));
   p.setBrush(selected ? theme::kChosen : QColor(Qt::transparent));
   p.drawRoundedRect(around, 4, 4);
+}
+
+void paintChange(QPainter& p, const StrikeScene& now, const StrikeScene* then,
+                 const std::function<void(const StickShape&)>& draw) {
+  if (then == nullptr) {
+    for (const StickShape& stick : now.sticks) draw(stick);
+    return;
+  }
+  // What can be told apart on the screen.
+  using Drawn = std::tuple<HitRef, int, Velocity, Role, std::int64_t>;
+  const auto drawn = [](const StickShape& s) {
+    return Drawn{s.ref, s.part, s.velocity, s.role, roundToInt(2 * s.head.x)};
+  };
+  std::set<Drawn> before, after;
+  for (const StickShape& stick : now.sticks) before.insert(drawn(stick));
+  for (const StickShape& stick : then->sticks) after.insert(drawn(stick));
+  for (const StickShape& stick : now.sticks) {
+    p.setOpacity(after.contains(drawn(stick)) ? 1 : 0.22);
+    draw(stick);
+  }
+  for (const StickShape& stick : then->sticks) {
+    if (before.contains(drawn(stick))) continue;
+    p.setOpacity(0.6);
+    if (stick.part == 0)
+      p.fillRect(QRectF(stick.foot.x - 6, stick.foot.y - 1, 12, 2.5), theme::kBrassEdge);
+    draw(stick);
+  }
+  p.setOpacity(1);
 }
 
 }  // namespace uneven

@@ -3,6 +3,7 @@
 #pragma once
 
 #include <QRectF>
+#include <functional>
 
 #include "layout/strike_scene.h"
 
@@ -16,6 +17,10 @@ inline QPointF qp(Point p) {
 
 // A stick with its head, also for legends.
 void paintStick(QPainter& p, const StickShape& stick);
+// The sticks; with `then`, what would go or change is faint, and what would come is faint on a
+// plate. `draw` draws one.
+void paintChange(QPainter& p, const StrikeScene& now, const StrikeScene* then,
+                 const std::function<void(const StickShape&)>& draw);
 // What lies around a stick.
 QRectF around(const StickShape& stick);
 // The frame around what is chosen, fainter around what the mouse is over.

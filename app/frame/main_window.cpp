@@ -14,6 +14,7 @@
 #include <QStackedWidget>
 #include <QStatusBar>
 #include <QStyle>
+#include <QTimer>
 #include <QVBoxLayout>
 #include <algorithm>
 
@@ -26,6 +27,17 @@
 #include "app/frame/top_bar.h"
 
 namespace uneven {
+namespace {
+
+// When the window has been up for so long, the part is looked at without being asked.
+constexpr int kLookAfterMs = 1'000;
+
+QString playersFolder(const Surroundings& surroundings) {
+  if (!surroundings.playersFolder.isEmpty()) return surroundings.playersFolder;
+  return QFileInfo(surroundings.autosaveFolder).dir().filePath(QStringLiteral("players"));
+}
+
+}  // namespace
 
 MainWindow::MainWindow(const Surroundings& surroundings)
     : files_(surroundings.files),
@@ -38,6 +50,8 @@ MainWindow::MainWindow(const Surroundings& surroundings)
       editing_(new Editing(document_, this)),
       transport_(new Transport(*editing_, files_, surroundings.outputs, this)),
       playIn_(new PlayIn(*transport_, *editing_, this)),
+      players_(new Players(files_, playersFolder(surroundings), this)),
+      checker_(new Checker(*editing_, *players_, this)),
       entries_(surroundings.stages),
       made_(entries_.size(), nullptr) {
   exchange_ = new Exchange(*editing_, files_, prompts_, this);
@@ -53,6 +67,7 @@ MainWindow::MainWindow(const Surroundings& surroundings)
   showFile();
   editing_->moveCursor(Beat(0), piece::kHat);
   made_.front()->setFocus();
+  QTimer::singleShot(kLookAfterMs, checker_, &Checker::begin);
 }
 
 // The fields go first: one that loses the focus as it goes takes what was typed, and tells us.
@@ -120,6 +135,17 @@ void MainWindow::connectParts() {
   connect(&document_, &Document::fileChanged, this, &MainWindow::showFile);
   connect(&document_, &Document::replaced, this,
           [this] { quietly([this] { editing_->moveCursor(Beat(0), piece::kHat); }); });
+  connect(checker_, &Checker::looked, this, [this] {
+    const Looked* looked = checker_->now();
+    const auto check = std::find_if(entries_.begin(), entries_.end(), [](const StageEntry& e) {
+      return e.id == QStringLiteral("check");
+    });
+    if (check == entries_.end()) return;
+    rail_->setCount(static_cast<int>(check - entries_.begin()),
+                    looked == nullptr
+                        ? std::nullopt
+                        : std::optional(static_cast<int>(std::ssize(looked->checked.findings))));
+  });
   const auto count = [this] {
     if (!transport_->playing()) topBar_->setCount(editing_->countAt(editing_->cursorAt()));
   };

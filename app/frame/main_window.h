@@ -12,6 +12,7 @@
 #include "app/frame/file_desk.h"
 #include "app/play/play_in.h"
 #include "app/play/transport.h"
+#include "app/stage/checker.h"
 #include "app/stage/stage.h"
 #include "core/time/units.h"
 
@@ -41,6 +42,7 @@ struct Surroundings {
   int autosaveMs = Autosave::kDelayMs;  // from an edit to its being kept aside
   std::vector<StageEntry> stages = uneven::stages();
   Outputs& outputs = deviceOutputs();
+  QString playersFolder = {};  // empty: beside autosaveFolder
 };
 
 class MainWindow : public QMainWindow, private StageDoor {
@@ -54,6 +56,7 @@ class MainWindow : public QMainWindow, private StageDoor {
   Editing& editing() { return *editing_; }
   Transport& transport() { return *transport_; }
   PlayIn& playIn() { return *playIn_; }
+  Checker& checker() { return *checker_; }
   // By the id of its entry, which must be one of them; made when first asked for.
   Stage& stage(const QString& id) override;
   Stage& showStage(const QString& id) override;
@@ -76,7 +79,7 @@ class MainWindow : public QMainWindow, private StageDoor {
   void resizeEvent(QResizeEvent* event) override;
 
  private:
-  Workplace workplace() override { return {*editing_, files_, prompts_, *transport_}; }
+  Workplace workplace() override { return {*editing_, files_, prompts_, *transport_, *checker_}; }
   void buildBody(const Surroundings& surroundings);
   void listActions();
   void listFileActions();
@@ -113,6 +116,8 @@ class MainWindow : public QMainWindow, private StageDoor {
   Editing* editing_;
   Transport* transport_;
   PlayIn* playIn_;
+  Players* players_;
+  Checker* checker_;
   std::optional<Hit> heardHit_;  // at the cursor, as it was heard last
   std::string heardGroove_;
   bool quiet_ = false;              // the cursor is not moved by hand

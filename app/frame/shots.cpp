@@ -27,11 +27,13 @@ class WindowPhotographer final : public Photographer {
   Stage& stage(const QString& id) override {
     window_.document().undoStack().setIndex(0);
     Q_EMIT editing().said({});
-    return window_.showStage(id);
+    Stage& shown = window_.showStage(id);
+    settle();
+    return shown;
   }
   void openDemo() override { window_.fileDesk().openDemo(); }
   void take(const QString& name) override {
-    QApplication::processEvents();
+    settle();
     const QString path = folder_.filePath(name + QStringLiteral(".png"));
     if (window_.grab().save(path, "PNG")) return;
     std::fprintf(stderr, "uneven-stick: cannot write %s\n", qPrintable(path));
@@ -40,6 +42,14 @@ class WindowPhotographer final : public Photographer {
   bool failed() const { return failed_; }
 
  private:
+  // What is looked for aside is there.
+  void settle() {
+    Checker& checker = window_.checker();
+    checker.begin();
+    while (checker.busy()) QApplication::processEvents(QEventLoop::WaitForMoreEvents);
+    QApplication::processEvents();
+  }
+
   MainWindow& window_;
   QDir folder_;
   bool failed_ = false;

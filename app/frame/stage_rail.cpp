@@ -34,6 +34,16 @@ void StageRail::setCurrent(int index) {
   update();
 }
 
+void StageRail::setCount(int index, std::optional<int> count) {
+  counts_[index] = count;
+  update();
+}
+
+std::optional<int> StageRail::count(int index) const {
+  const auto found = counts_.find(index);
+  return found == counts_.end() ? std::nullopt : found->second;
+}
+
 QRect StageRail::rowRect(int index) const {
   return {0, kTop + index * kRow, width() - 8, kRow - 6};
 }
@@ -60,6 +70,13 @@ void StageRail::paintEvent(QPaintEvent* /*event*/) {
     p.setPen(theme::kInk);
     p.setFont(theme::font(13, i == current_ ? theme::Weight::kSemiBold : theme::Weight::kRegular));
     p.drawText(row.adjusted(20, 0, 0, 0), Qt::AlignVCenter | Qt::AlignLeft, names_[i]);
+    const auto counted = counts_.find(i);
+    if (counted == counts_.end() || counted->second == 0) continue;
+    // Faint while it is being counted anew.
+    p.setPen(counted->second ? theme::kBrassEdge : theme::kLine);
+    p.setFont(theme::font(12, theme::Weight::kSemiBold));
+    p.drawText(row.adjusted(0, 0, -10, 0), Qt::AlignVCenter | Qt::AlignRight,
+               counted->second ? QString::number(*counted->second) : QStringLiteral("\u2026"));
   }
 }
 

@@ -4,6 +4,8 @@
 
 #include <QStringList>
 #include <QWidget>
+#include <map>
+#include <optional>
 
 namespace uneven {
 
@@ -15,6 +17,9 @@ class StageRail : public QWidget {
 
   void addStage(const QString& name, const QString& purpose);
   void setCurrent(int index);
+  // How many things wait there; nothing: not known at the moment. 0 is not shown.
+  void setCount(int index, std::optional<int> count);
+  std::optional<int> count(int index) const;
   int current() const { return current_; }
 
  Q_SIGNALS:
@@ -32,6 +37,7 @@ class StageRail : public QWidget {
 
   QStringList names_;
   QStringList purposes_;
+  std::map<int, std::optional<int>> counts_;
   int current_ = 0;
 };
 

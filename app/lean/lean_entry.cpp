@@ -12,25 +12,25 @@
 namespace uneven {
 namespace {
 
-QString tr(const char* text) {
+QString leanTr(const char* text) {
   return LeanStage::tr(text);
 }
 
-std::vector<KeyHelp> keys() {
-  return {{tr("left, right"), tr("walk the strokes of the row")},
-          {tr("up, down"), tr("walk the rows")},
-          {tr(", ."), tr("earlier, later by 1 ms; Shift by 10")},
-          {tr("S"), tr("held, shows straight time")},
-          {tr("Page Up, Page Down"), tr("the bars before and after")},
-          {tr("mouse"), tr("drag a stick, a piece's name or a slot's point")},
-          {tr("wheel"), tr("goes through the bars; Ctrl and wheel magnifies")}};
+std::vector<KeyHelp> leanKeys() {
+  return {{leanTr("left, right"), leanTr("walk the strokes of the row")},
+          {leanTr("up, down"), leanTr("walk the rows")},
+          {leanTr(", ."), leanTr("earlier, later by 1 ms; Shift by 10")},
+          {leanTr("S"), leanTr("held, shows straight time")},
+          {leanTr("Page Up, Page Down"), leanTr("the bars before and after")},
+          {leanTr("mouse"), leanTr("drag a stick, a piece's name or a slot's point")},
+          {leanTr("wheel"), leanTr("goes through the bars; Ctrl and wheel magnifies")}};
 }
 
 // Each feel, to be looked at beside the one in force.
-std::vector<Found> finds(StageDoor& door) {
+std::vector<Found> leanFinds(StageDoor& door) {
   std::vector<Found> out;
   for (const Feel& feel : door.workplace().editing.document().song().feels) {
-    out.push_back({qs(feel.name), tr("feel"), {}, [&door, id = feel.id] {
+    out.push_back({qs(feel.name), leanTr("feel"), {}, [&door, id = feel.id] {
                      auto& lean = static_cast<LeanStage&>(door.showStage(QStringLiteral("lean")));
                      lean.showSide(LeanStage::Side::kFeels);
                      lean.view().setCompared(id);
@@ -39,7 +39,7 @@ std::vector<Found> finds(StageDoor& door) {
   return out;
 }
 
-void pictures(Photographer& photographer) {
+void leanPictures(Photographer& photographer) {
   auto& lean = static_cast<LeanStage&>(photographer.stage(QStringLiteral("lean")));
   Editing& editing = photographer.editing();
   editing.moveCursor(Beat(3), piece::kSnare);
@@ -67,14 +67,14 @@ void pictures(Photographer& photographer) {
 StageEntry leanEntry() {
   StageEntry entry;
   entry.id = QStringLiteral("lean");
-  entry.title = tr("&Lean");
-  entry.purpose = tr("Swing, displacement and drift");
+  entry.title = leanTr("&Lean");
+  entry.purpose = leanTr("Swing, displacement and drift");
   entry.make = [](const Workplace& place, QWidget* parent) -> Stage* {
     return new LeanStage(place.editing, place.files, place.prompts, parent);
   };
-  entry.finds = finds;
-  entry.keys = keys();
-  entry.pictures = pictures;
+  entry.finds = leanFinds;
+  entry.keys = leanKeys();
+  entry.pictures = leanPictures;
   return entry;
 }
 

@@ -2,9 +2,12 @@
 // Songs that differ in one thing.
 #include "app/play/heard.h"
 
+#include "core/song/edit.h"
+
 namespace uneven {
 
 Song heardAs(Song song, const Heard& heard) {
+  if (heard.groove) song = withGroove(std::move(song), **heard.groove);
   for (Feel& feel : song.feels) {
     if (heard.straight) {
       feel.swing.linked = false;

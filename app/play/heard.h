@@ -12,6 +12,7 @@ struct Heard {
   bool nextTake = false;        // drift by the next seed: the same part played once more
   bool noDisplacement = false;  // of pieces, limbs, slots and nudges
   std::string feel;             // in place of the one in force; empty: that one
+  std::optional<SharedValue<Groove>> groove;  // in place of the song's of its id
   bool operator==(const Heard&) const = default;
 };
 

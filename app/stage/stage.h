@@ -20,6 +20,7 @@ class QSettings;
 
 namespace uneven {
 
+class Checker;
 class Prompts;
 class Transport;
 
@@ -47,6 +48,7 @@ struct Workplace {
   FileSystem& files;
   Prompts& prompts;
   Transport& transport;
+  Checker& checker;
 };
 
 // Takes pictures of a stage with the demo song open.

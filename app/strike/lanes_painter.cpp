@@ -7,8 +7,6 @@
 #include <QStaticText>
 #include <cmath>
 #include <map>
-#include <set>
-#include <tuple>
 
 #include "app/controls/labels.h"
 #include "app/controls/theme.h"
@@ -119,10 +117,28 @@ const QStaticText& letterOf(Limb limb) {
   return made.emplace(limb, text).first->second;
 }
 
-void paintFoot(QPainter& p, const StickShape& stick, const Kit& kit) {
-  p.setPen(theme::limbColor(stick.limb));
+// Who plays it: as it is set, else the computed hand, which is paler.
+struct Hand {
+  Limb limb = Limb::kAutomatic;
+  bool set = false;
+};
+Hand handOf(const LanesPicture& picture, const Groove& groove, const StickShape& stick) {
+  const auto index = indexOf(groove, stick.ref);
+  if (index && groove.hits[*index].limb != Limb::kAutomatic) return {stick.limb, true};
+  if (picture.hands != nullptr) {
+    const auto found = picture.hands->find(stick.ref);
+    if (found != picture.hands->end()) return {found->second, false};
+  }
+  return {stick.limb, false};
+}
+
+void paintFoot(QPainter& p, const StickShape& stick, const Kit& kit, const Hand& hand) {
+  constexpr int kPale = 150;
+  QColor color = theme::limbColor(hand.limb);
+  if (!hand.set) color.setAlpha(kPale);
+  p.setPen(color);
   p.setFont(theme::font(12, theme::Weight::kSemiBold));
-  const QStaticText& letter = letterOf(stick.limb);
+  const QStaticText& letter = letterOf(hand.limb);
   const QSizeF size = letter.size();
   p.drawStaticText(QPointF(roundedTo(stick.foot.x - size.width() / 2, 1),
                            roundedTo(stick.foot.y + 7.5 - size.height() / 2, 1)),
@@ -134,34 +150,13 @@ void paintFoot(QPainter& p, const StickShape& stick, const Kit& kit) {
              qs(kit[stick.ref.piece].name));
 }
 
-// The sticks; with a preview, what would go is faint and what would come is faint on a plate.
 void paintSticks(QPainter& p, const LanesPicture& picture) {
   const Kit& kit = *picture.editing.document().song().kit;
-  using Drawn = std::tuple<HitRef, int, Velocity, Role>;
-  const auto drawn = [](const StickShape& s) { return Drawn{s.ref, s.part, s.velocity, s.role}; };
-  std::set<Drawn> then;
-  std::set<Drawn> now;
-  if (picture.preview != nullptr) {
-    for (const StickShape& stick : picture.preview->sticks) then.insert(drawn(stick));
-    for (const StickShape& stick : picture.scene.sticks) now.insert(drawn(stick));
-  }
-  for (const StickShape& stick : picture.scene.sticks) {
-    p.setOpacity(picture.preview == nullptr || then.contains(drawn(stick)) ? 1 : 0.22);
+  const Groove& groove = picture.editing.groove();
+  paintChange(p, picture.scene, picture.preview, [&](const StickShape& stick) {
     paintStick(p, stick);
-    if (stick.part == 0) paintFoot(p, stick, kit);
-  }
-  if (picture.preview != nullptr) {
-    for (const StickShape& stick : picture.preview->sticks) {
-      if (now.contains(drawn(stick))) continue;
-      p.setOpacity(0.6);
-      if (stick.part == 0) {
-        p.fillRect(QRectF(stick.foot.x - 6, stick.foot.y - 1, 12, 2.5), theme::kBrassEdge);
-      }
-      paintStick(p, stick);
-      if (stick.part == 0) paintFoot(p, stick, kit);
-    }
-  }
-  p.setOpacity(1);
+    if (stick.part == 0) paintFoot(p, stick, kit, handOf(picture, groove, stick));
+  });
 }
 
 }  // namespace

@@ -2,6 +2,7 @@
 // Painting the lanes: functions of a scene and what is selected.
 #pragma once
 
+#include <map>
 #include <optional>
 
 #include "app/drawing/bar_painter.h"
@@ -17,7 +18,8 @@ struct LanesPicture {
   const StrikeScene* preview = nullptr;  // what a tool would make of it
   const Editing& editing;
   std::optional<HitRef> hovered;
-  bool stepEntry = false;  // shows the letter of each piece
+  bool stepEntry = false;                         // shows the letter of each piece
+  const std::map<HitRef, Limb>* hands = nullptr;  // as computed; nullptr: not known at the moment
 };
 void paintLanes(QPainter& p, const LanesPicture& picture);
 void paintCursor(QPainter& p, const StrikeScene& scene, const Editing& editing);

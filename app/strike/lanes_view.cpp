@@ -22,7 +22,8 @@ Point pointOf(const QPointF& p) {
 }
 }  // namespace
 
-LanesView::LanesView(Editing& editing, QWidget* parent) : BarView(editing, tr("Lanes"), parent) {
+LanesView::LanesView(Editing& editing, Checker& checker, QWidget* parent)
+    : BarView(editing, tr("Lanes"), parent), checker_(checker) {
   setObjectName(QStringLiteral("lanes"));
   setMinimumSize(480, 260);
   connect(&editing_.document(), &Document::changed, this, [this] {
@@ -33,6 +34,24 @@ LanesView::LanesView(Editing& editing, QWidget* parent) : BarView(editing, tr("L
   });
   connect(&editing_, &Editing::selectionChanged, this, &LanesView::invalidate);
   connect(&editing_, &Editing::cursorMoved, this, &LanesView::showCursorBar);
+  connect(&checker_, &Checker::looked, this, &LanesView::invalidate);
+}
+
+const std::map<HitRef, Limb>* LanesView::hands() const {
+  const Looked* now = checker_.now();
+  return now == nullptr ? nullptr : &now->hands;
+}
+
+QString LanesView::letterAt(Beat at, PieceId piece) const {
+  const auto index = indexOf(editing_.groove(), {at, piece});
+  if (!index) return {};
+  const Hit& hit = editing_.groove().hits[*index];
+  if (hit.limb != Limb::kAutomatic) return qs(limbLetter(hit.limb)) + tr(" set");
+  if (const auto* computed = hands()) {
+    if (const auto found = computed->find({at, piece}); found != computed->end())
+      return qs(limbLetter(found->second));
+  }
+  return qs(limbLetter(editing_.document().song().kit->usualLimb(piece)));
 }
 
 void LanesView::setVisibleBars(int bars) {
@@ -160,7 +179,7 @@ void LanesView::showBar(int bar) {
 void LanesView::drawLanes(QPainter& p) {
   const StrikeScene& shown = scene();
   paintLanes(p, {shown, previewScene_ ? &*previewScene_ : nullptr, editing_, hovered_,
-                 stepEntry_.has_value()});
+                 stepEntry_.has_value(), hands()});
 }
 
 void LanesView::drawLayer() {

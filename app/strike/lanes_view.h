@@ -7,6 +7,7 @@
 #include <optional>
 
 #include "app/stage/bar_view.h"
+#include "app/stage/checker.h"
 #include "app/strike/gestures.h"
 #include "app/strike/step_entry.h"
 #include "layout/strike_scene.h"
@@ -16,7 +17,9 @@ namespace uneven {
 class LanesView : public BarView {
   Q_OBJECT
  public:
-  explicit LanesView(Editing& editing, QWidget* parent = nullptr);
+  LanesView(Editing& editing, Checker& checker, QWidget* parent = nullptr);
+  // The letter under a stick: "R", or "R set".
+  QString letterAt(Beat at, PieceId piece) const;
 
   int visibleBars() const { return viewport_.bars; }
   void setVisibleBars(int bars);
@@ -67,6 +70,9 @@ class LanesView : public BarView {
   bool moveKey(QKeyEvent* event);
   void step(int slots, int lanes, bool extend);
 
+  const std::map<HitRef, Limb>* hands() const;
+
+  Checker& checker_;
   StrikeViewport viewport_;
   bool allPieces_ = false;
   StrikeScene scene_;

@@ -13,7 +13,7 @@ StrikeStage& strikeOf(StageDoor& door) {
   return static_cast<StrikeStage&>(door.stage(QStringLiteral("strike")));
 }
 
-QString tr(const char* text) {
+QString strikeTr(const char* text) {
   return StrikeStage::tr(text);
 }
 
@@ -28,17 +28,18 @@ void addHitActions(ActionTable& table, Editing& editing) {
     entry.viewKey = QString::fromUtf8(key);
     return &entry;
   };
-  add(tr("Accent"), "A", [&editing] { editing.hits().setRole(Role::kAccent); });
-  add(tr("Normal"), "N", [&editing] { editing.hits().setRole(Role::kNormal); });
-  add(tr("Ghost"), "G", [&editing] { editing.hits().setRole(Role::kGhost); });
-  add(tr("Open or shut the hat"), "O", [&editing] { editing.pedal().toggleOpen(); });
-  add(tr("Right hand or foot"), "R", [&editing] { editing.hits().setSide(Side::kRight); });
-  add(tr("Left hand or foot"), "L", [&editing] { editing.hits().setSide(Side::kLeft); });
-  add(tr("Louder"), "+", [&editing] { editing.hits().addVelocity(1, {}); })->first = true;
-  add(tr("Softer"), "−", [&editing] { editing.hits().addVelocity(-1, {}); });
-  add(tr("Later by 1 ms"), ".", [&editing] { editing.hits().addNudge(Milliseconds(1), {}); });
-  add(tr("Earlier by 1 ms"), ",", [&editing] { editing.hits().addNudge(Milliseconds(-1), {}); });
-  add(tr("Take off"), "Del", [&editing] { editing.hits().removeSelected(); })->first = true;
+  add(strikeTr("Accent"), "A", [&editing] { editing.hits().setRole(Role::kAccent); });
+  add(strikeTr("Normal"), "N", [&editing] { editing.hits().setRole(Role::kNormal); });
+  add(strikeTr("Ghost"), "G", [&editing] { editing.hits().setRole(Role::kGhost); });
+  add(strikeTr("Open or shut the hat"), "O", [&editing] { editing.pedal().toggleOpen(); });
+  add(strikeTr("Right hand or foot"), "R", [&editing] { editing.hits().setSide(Side::kRight); });
+  add(strikeTr("Left hand or foot"), "L", [&editing] { editing.hits().setSide(Side::kLeft); });
+  add(strikeTr("Louder"), "+", [&editing] { editing.hits().addVelocity(1, {}); })->first = true;
+  add(strikeTr("Softer"), "−", [&editing] { editing.hits().addVelocity(-1, {}); });
+  add(strikeTr("Later by 1 ms"), ".", [&editing] { editing.hits().addNudge(Milliseconds(1), {}); });
+  add(strikeTr("Earlier by 1 ms"), ",",
+      [&editing] { editing.hits().addNudge(Milliseconds(-1), {}); });
+  add(strikeTr("Take off"), "Del", [&editing] { editing.hits().removeSelected(); })->first = true;
 }
 
 void addToolActions(ActionTable& table, StageDoor& door) {
@@ -49,7 +50,7 @@ void addToolActions(ActionTable& table, StageDoor& door) {
     entry.submenu = group;
     return entry;
   };
-  add(table, "sticking", tr("Sticking line"), tr("Write")).keys = {
+  add(table, "sticking", strikeTr("Sticking line"), strikeTr("Write")).keys = {
       QKeySequence(Qt::CTRL | Qt::Key_K)};
   table.addLater(menus::tools(), [add](ActionTable& later) {
     for (const Tool& tool : tools()) {
@@ -64,10 +65,10 @@ void addViewActions(ActionTable& table, StageDoor& door) {
   bool first = true;
   for (const auto& [bars, key] : {std::pair{1, Qt::Key_1}, {2, Qt::Key_2}, {4, Qt::Key_4}}) {
     const int shown = bars;
-    ActionEntry& entry = table.add(menus::view(), bars == 1 ? tr("1 bar") : tr("%1 bars").arg(bars),
-                                   {QKeySequence(Qt::CTRL | key)}, [&door, shown] {
-                                     strikeOf(door).lanes().setVisibleBars(shown);
-                                   });
+    ActionEntry& entry =
+        table.add(menus::view(), bars == 1 ? strikeTr("1 bar") : strikeTr("%1 bars").arg(bars),
+                  {QKeySequence(Qt::CTRL | key)},
+                  [&door, shown] { strikeOf(door).lanes().setVisibleBars(shown); });
     entry.checked = [&door, shown] { return strikeOf(door).lanes().visibleBars() == shown; };
     entry.first = std::exchange(first, false);
   }
@@ -80,9 +81,10 @@ void addViewActions(ActionTable& table, StageDoor& door) {
              })
         .first = std::exchange(first, false);
   };
-  side(tr("Card of the hit"), {}, StrikeStage::Side::kHit);
-  side(tr("Card of grooves"), {QKeySequence(Qt::CTRL | Qt::Key_G)}, StrikeStage::Side::kGrooves);
-  side(tr("Card of the kit"), {QKeySequence(Qt::CTRL | Qt::Key_J)}, StrikeStage::Side::kKit);
+  side(strikeTr("Card of the hit"), {}, StrikeStage::Side::kHit);
+  side(strikeTr("Card of grooves"), {QKeySequence(Qt::CTRL | Qt::Key_G)},
+       StrikeStage::Side::kGrooves);
+  side(strikeTr("Card of the kit"), {QKeySequence(Qt::CTRL | Qt::Key_J)}, StrikeStage::Side::kKit);
   const auto toggle = [&](const QString& text, QList<QKeySequence> keys,
                           bool (LanesView::*is)() const, void (LanesView::*set)(bool)) {
     ActionEntry& entry = table.add(menus::view(), text, std::move(keys), [&door, is, set] {
@@ -92,35 +94,38 @@ void addViewActions(ActionTable& table, StageDoor& door) {
     entry.checked = [&door, is] { return (strikeOf(door).lanes().*is)(); };
     return &entry;
   };
-  toggle(tr("&Lanes by limb"), {QKeySequence(Qt::CTRL | Qt::Key_L)}, &LanesView::showsLimbs,
+  toggle(strikeTr("&Lanes by limb"), {QKeySequence(Qt::CTRL | Qt::Key_L)}, &LanesView::showsLimbs,
          &LanesView::setShowLimbs)
       ->first = true;
-  toggle(tr("&Step entry"), {}, &LanesView::stepEntry, &LanesView::setStepEntry)->viewKey =
+  toggle(strikeTr("&Step entry"), {}, &LanesView::stepEntry, &LanesView::setStepEntry)->viewKey =
       QStringLiteral("I");
-  toggle(tr("&All pieces of the kit"), {}, &LanesView::showsAllPieces,
+  toggle(strikeTr("&All pieces of the kit"), {}, &LanesView::showsAllPieces,
          &LanesView::setShowAllPieces);
 }
 
-std::vector<KeyHelp> keys() {
+std::vector<KeyHelp> strikeKeys() {
   return {
-      {tr("arrows"), tr("move the cursor by a slot or a lane; Ctrl by a count, Shift selects")},
-      {tr("Enter"), tr("put a hit, or take it off")},
-      {tr("R, L"), tr("right or left hand or foot; again: automatic")},
-      {tr("I"), tr("step entry: the lanes show a letter for each piece; a letter strikes and moves "
-                   "on, Shift accent, Alt ghost, + joins, dot leaves a slot, Backspace goes back, "
-                   "Escape ends")},
-      {tr("1 … 9, 0"), tr("velocity 14 … 126, 127")},
-      {tr(", ."), tr("earlier, later by 1 ms; Shift by 10")},
-      {tr("[ ]"), tr("grid coarser, finer; { } of the beat under the cursor alone")},
-      {tr("Page Up, Page Down"), tr("the bars before and after")},
-      {tr("mouse"),
-       tr("click puts, a second click takes off; drag up or down for velocity; Ctrl and drag "
-          "sideways nudges; Alt and drag over a lane draws velocities; drag over an empty place "
-          "selects; Esc gives up")},
-      {tr("wheel"), tr("moves through the bars; Ctrl and wheel widens the lean")}};
+      {strikeTr("arrows"),
+       strikeTr("move the cursor by a slot or a lane; Ctrl by a count, Shift selects")},
+      {strikeTr("Enter"), strikeTr("put a hit, or take it off")},
+      {strikeTr("R, L"), strikeTr("right or left hand or foot; again: automatic")},
+      {strikeTr("I"),
+       strikeTr("step entry: the lanes show a letter for each piece; a letter strikes and moves "
+                "on, Shift accent, Alt ghost, + joins, dot leaves a slot, Backspace goes back, "
+                "Escape ends")},
+      {strikeTr("1 … 9, 0"), strikeTr("velocity 14 … 126, 127")},
+      {strikeTr(", ."), strikeTr("earlier, later by 1 ms; Shift by 10")},
+      {strikeTr("[ ]"), strikeTr("grid coarser, finer; { } of the beat under the cursor alone")},
+      {strikeTr("Page Up, Page Down"), strikeTr("the bars before and after")},
+      {strikeTr("mouse"),
+       strikeTr(
+           "click puts, a second click takes off; drag up or down for velocity; Ctrl and drag "
+           "sideways nudges; Alt and drag over a lane draws velocities; drag over an empty place "
+           "selects; Esc gives up")},
+      {strikeTr("wheel"), strikeTr("moves through the bars; Ctrl and wheel widens the lean")}};
 }
 
-void pictures(Photographer& photographer) {
+void strikePictures(Photographer& photographer) {
   const QString id = QStringLiteral("strike");
   auto& strike = static_cast<StrikeStage&>(photographer.stage(id));
   Editing& editing = photographer.editing();
@@ -155,18 +160,18 @@ void pictures(Photographer& photographer) {
 StageEntry strikeEntry() {
   StageEntry entry;
   entry.id = QStringLiteral("strike");
-  entry.title = tr("&Strike");
-  entry.purpose = tr("Write the hits");
+  entry.title = strikeTr("&Strike");
+  entry.purpose = strikeTr("Write the hits");
   entry.make = [](const Workplace& place, QWidget* parent) -> Stage* {
-    return new StrikeStage(place.editing, parent);
+    return new StrikeStage(place, parent);
   };
   entry.actions = [](ActionTable& table, StageDoor& door) {
     addHitActions(table, door.workplace().editing);
     addToolActions(table, door);
     addViewActions(table, door);
   };
-  entry.keys = keys();
-  entry.pictures = pictures;
+  entry.keys = strikeKeys();
+  entry.pictures = strikePictures;
   return entry;
 }
 

@@ -21,10 +21,10 @@
 
 namespace uneven {
 
-StrikeStage::StrikeStage(Editing& editing, QWidget* parent)
+StrikeStage::StrikeStage(const Workplace& place, QWidget* parent)
     : Stage(parent),
-      editing_(editing),
-      lanes_(new LanesView(editing, this)),
+      editing_(place.editing),
+      lanes_(new LanesView(place.editing, place.checker, this)),
       tabs_(new WordTabs(this)),
       side_(new QVBoxLayout) {
   auto* across = new QHBoxLayout(this);

@@ -18,7 +18,7 @@ class WordTabs;
 class StrikeStage : public Stage {
   Q_OBJECT
  public:
-  explicit StrikeStage(Editing& editing, QWidget* parent = nullptr);
+  explicit StrikeStage(const Workplace& place, QWidget* parent = nullptr);
 
   void zoom(double by) override;
   void readSettings(const QSettings& settings) override;

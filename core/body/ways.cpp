@@ -58,7 +58,9 @@ std::string changeText(const HandReport& report, const HandPlan& other) {
     const Score::Block& block = report.take->score().blocks[s.block];
     return std::pair(s.bar - block.firstBar + 1, countName(s.at, block.groove->meter).text());
   };
-  const auto [bar, from] = where(first);
+  const auto begin = where(first);
+  const int bar = begin.first;
+  const std::string& from = begin.second;
   const BodyStroke& only = report.part.hands[first];
   const BodyStroke* before = first == 0 ? nullptr : &report.part.hands[first - 1];
   const auto nameOf = [&](const BodyStroke& b) {
@@ -73,13 +75,22 @@ std::string changeText(const HandReport& report, const HandPlan& other) {
     return fmt::format("the {} hand takes {} on {}, bar {}", side(other.hands[first]), nameOf(only),
                        from, bar);
   }
+  const std::string end = [&] {
+    const auto [endBar, to] = where(last - 1);
+    return endBar == bar ? to : fmt::format("{} of bar {}", to, endBar);
+  }();
+  constexpr std::size_t kSpelledMost = 8;
+  if (last - first > kSpelledMost) {
+    std::size_t changed = 0;
+    for (std::size_t i = first; i < last; ++i) changed += now[i] != other.hands[i] ? 1 : 0;
+    return fmt::format("{} strokes go to the other hand: bar {}, {} to {}", changed, bar, from,
+                       end);
+  }
   std::string mine, theirs;
   for (std::size_t i = first; i < last; ++i) {
     theirs += (i > first ? ", " : "") + std::string(side(other.hands[i]));
     mine += (i > first ? ", " : "") + std::string(side(now[i]));
   }
-  const auto [endBar, to] = where(last - 1);
-  const std::string end = endBar == bar ? to : fmt::format("{} of bar {}", to, endBar);
   return fmt::format("{} in place of {}: bar {}, {} to {}", theirs, mine, bar, from, end);
 }
 

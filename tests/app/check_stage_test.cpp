@@ -8,6 +8,15 @@
 #include "app/check/check_stage.h"
 #include "app/check/check_view.h"
 #include "app/check/found_card.h"
+#include "app/check/plan_view.h"
+#include "app/check/ways_card.h"
+#include "app/controls/labels.h"
+#include "app/controls/number_field.h"
+#include "app/frame/stage_rail.h"
+#include "app/strike/lanes_view.h"
+#include "core/io/atomic_save.h"
+#include "core/io/profile_json.h"
+#include "core/song/names.h"
 #include "tests/app/window_fixture.h"
 
 namespace uneven::testing {
@@ -72,7 +81,9 @@ TEST_F(CheckStageTest, EnterMendsAndUndoBringsItBack) {
   chooseFirst(FindingKind::kUnisonSpread);
   key(Qt::Key_Return);
   EXPECT_EQ(check().checker().now(), nullptr) << "nothing stale is shown as fresh";
-  EXPECT_FALSE(found().isEnabled());
+  EXPECT_FALSE(found().fresh());
+  key(Qt::Key_Return);
+  EXPECT_EQ(window->document().undoStack().count(), 1) << "nothing is mended twice";
   wait();
   EXPECT_EQ(countOf(FindingKind::kUnisonSpread), before - 1);
   window->document().undo();
@@ -88,6 +99,223 @@ TEST_F(CheckStageTest, AButtonWithShiftMendsAllOfItsKind) {
   }
   wait();
   EXPECT_EQ(countOf(FindingKind::kUnisonSpread), 0);
+}
+
+TEST_F(CheckStageTest, AMendingStandsOnTheSticksBeforeItIsDone) {
+  EXPECT_FALSE(view().previewScene());
+  chooseFirst(FindingKind::kHard);
+  ASSERT_TRUE(view().previewScene());
+  const StrikeScene shown = *view().previewScene();
+  chooseFirst(FindingKind::kBeforeStart);
+  EXPECT_FALSE(view().previewScene()) << "nothing is offered for it";
+  chooseFirst(FindingKind::kHard);
+  const Finding hard = found().findings()[*found().chosen()];
+  ASSERT_FALSE(hard.others.empty());
+  const Song before = song();
+  const QString index = QString::number(*found().chosen());
+  auto* slower = found().findChild<QPushButton*>(QStringLiteral("other-mend-") + index);
+  ASSERT_NE(slower, nullptr);
+  EXPECT_EQ(slower->text(), QStringLiteral("slow down to 79 BPM"));
+  QTest::mouseClick(slower, Qt::LeftButton);
+  wait();
+  EXPECT_EQ(song().tempo.front().bpm.value, 79);
+  window->document().undo();
+  wait();
+  EXPECT_TRUE(song() == before);
+  chooseFirst(FindingKind::kHard);
+  auto* mend = found().findChild<QPushButton*>(QStringLiteral("mend-") + index);
+  ASSERT_NE(mend, nullptr);
+  QTest::mouseClick(mend, Qt::LeftButton);
+  wait();
+  const Groove& mended = *song().findGroove("towpath");
+  EXPECT_EQ(mended.hits.size() + 1, before.findGroove("towpath")->hits.size());
+  for (const StickShape& stick : shown.sticks) {
+    EXPECT_TRUE(indexOf(mended, stick.ref)) << "as it was shown";
+  }
+}
+
+TEST_F(CheckStageTest, WhatAMendingBringsUpIsSaidBeforehand) {
+  // Hats and a crash; a tom that is moved onto them would ask for a third hand.
+  Groove groove = *song().findGroove("towpath");
+  groove.hits.clear();
+  const auto put = [&](Beat at, PieceId piece, Milliseconds nudge = Milliseconds(0)) {
+    Hit hit;
+    hit.at = at;
+    hit.piece = piece;
+    hit.velocity = Velocity(100);
+    hit.nudge = nudge;
+    groove = withHit(std::move(groove), hit);
+  };
+  put(Beat(0), piece::kHat);
+  Finding finding;
+  finding.kind = FindingKind::kHatsHeavy;
+  finding.groove = groove.id;
+  finding.fix = [put, &groove](Groove) {
+    put(Beat(0), piece::kCrash);
+    put(Beat(0), piece::kSnare);
+    return groove;
+  };
+  window->document().apply(QStringLiteral("hats"), withGroove(song(), groove));
+  QStringList worse;
+  int told = 0;
+  QObject::connect(&check().checker(), &Checker::foreseen, &check(), [&](const QStringList& what) {
+    worse = what;
+    ++told;
+  });
+  wait();
+  check().checker().foresee(finding);
+  ASSERT_TRUE(QTest::qWaitFor([&] { return told > 0; }, 5'000));
+  ASSERT_FALSE(worse.isEmpty());
+  EXPECT_TRUE(worse.join(QLatin1Char(' ')).contains(QStringLiteral("a third hand on 1")));
+}
+
+TEST_F(CheckStageTest, LongListsGoByPages) {
+  Song many = song();
+  const Groove towpath = *many.findGroove("towpath");
+  for (int i = 0; i < 6; ++i) {
+    std::string id;
+    many = withNewGroove(std::move(many), towpath, "copy", id);
+  }
+  many.arrangement.clear();
+  window->document().apply(QStringLiteral("many"), many);
+  wait();
+  ASSERT_GT(found().findings().size(), 40U);
+  EXPECT_EQ(found().findChild<QWidget*>(QStringLiteral("finding-40")), nullptr);
+  QTest::mouseClick(&found().findChild<QPushButton*>(QStringLiteral("more-findings"))[0],
+                    Qt::LeftButton);
+  EXPECT_NE(found().findChild<QWidget*>(QStringLiteral("finding-40")), nullptr);
+  found().choose(1);
+  found().choose(45);
+  EXPECT_NE(found().findChild<QWidget*>(QStringLiteral("finding-45")), nullptr);
+}
+
+TEST_F(CheckStageTest, OtherWaysAreHeardByTheirNumberAndKept) {
+  const Looked* looked = check().checker().now();
+  ASSERT_GE(looked->ways.size(), 2U);
+  const OtherWay way = looked->ways[0];
+  std::size_t at = 0;
+  while (way.plan.hands[at] == looked->report->plan.hands[at]) ++at;
+  const Stroke s = looked->report->take->strokes()[looked->report->part.hands[at].stroke];
+  const HitRef ref = refOf(groove(), s.hit);
+  const QString before = view().letterAt(ref.at, ref.piece);
+  key(Qt::Key_1);
+  EXPECT_EQ(check().ways().heard(), 0U);
+  EXPECT_TRUE(window->transport().playing());
+  ASSERT_TRUE(window->transport().heard().groove);
+  EXPECT_TRUE(**window->transport().heard().groove == way.groove);
+  EXPECT_NE(view().letterAt(ref.at, ref.piece), before);
+  EXPECT_TRUE(status().contains(QStringLiteral("Heard"))) << status().toStdString();
+  key(Qt::Key_9);
+  EXPECT_EQ(check().ways().heard(), 0U) << "there are not so many";
+  key(Qt::Key_0);
+  EXPECT_FALSE(check().ways().heard());
+  EXPECT_FALSE(window->transport().heard().groove);
+  EXPECT_EQ(view().letterAt(ref.at, ref.piece), before);
+  window->transport().stop();
+  QTest::mouseClick(check().ways().findChild<QPushButton*>(QStringLiteral("keep-way-0")),
+                    Qt::LeftButton);
+  EXPECT_TRUE(groove() == way.groove);
+  wait();
+  key(Qt::Key_1);
+  check().showSide(CheckStage::Side::kFound);
+  EXPECT_FALSE(window->transport().heard().groove) << "what is not shown is not heard";
+}
+
+TEST_F(CheckStageTest, ThePartInFiguresFollowsTheRuler) {
+  check().showSide(CheckStage::Side::kPart);
+  const auto says = [&](const QString& text) {
+    for (QLabel* label :
+         check().findChild<QWidget*>(QStringLiteral("part-card"))->findChildren<QLabel*>()) {
+      if (label->text() == text) return true;
+    }
+    return false;
+  };
+  EXPECT_TRUE(says(QStringLiteral("Notes at 92 BPM")));
+  EXPECT_TRUE(says(QStringLiteral("163.04 ms")));  // a sixteenth at 92
+  view().setTrial(74);
+  EXPECT_TRUE(says(QStringLiteral("thirty-seconds at 74 are sixteenths at 148")));
+  EXPECT_FALSE(says(QStringLiteral("Notes at 92 BPM")));
+}
+
+TEST_F(CheckStageTest, APlayerOfOnesOwnIsAFileThatTheSongNames) {
+  check().showSide(CheckStage::Side::kPlayer);
+  auto& run = child<NumberField>("hand-run-easy");
+  EXPECT_FALSE(run.isEnabled()) << "what is from memory stays as it is";
+  prompts.typed = QStringLiteral("My Hands");
+  QTest::mouseClick(&child<QPushButton>("own-player"), Qt::LeftButton);
+  EXPECT_EQ(song().check.profile, "my-hands");
+  EXPECT_TRUE(run.isEnabled());
+  wait();
+  const double before = check().checker().now()->report->plan.cost;
+  auto& most = child<NumberField>("hand-sustained-most");
+  most.setFocus();
+  most.selectAll();
+  QTest::keyClicks(&most, QStringLiteral("160"));
+  QTest::keyClick(&most, Qt::Key_Return);
+  wait();
+  EXPECT_GT(check().checker().now()->report->plan.cost, before);
+  EXPECT_EQ(check().checker().profile().hand.sustained.playable.count(), 160);
+  // The plan: the ride is dragged away.
+  auto& plan = child<PlanView>("kit-plan");
+  const PlanPlace ride = check().checker().profile().plan.at("ride");
+  const QPoint from = plan.pointOf(ride).toPoint(), to = from - QPoint(20, 30);
+  QTest::mousePress(&plan, Qt::LeftButton, {}, from);
+  QTest::mouseMove(&plan, to);
+  QTest::mouseRelease(&plan, Qt::LeftButton, {}, to);
+  const PlanPlace moved = check().checker().profile().plan.at("ride");
+  EXPECT_LT(moved.x, ride.x);
+  EXPECT_GT(moved.y, ride.y);
+  QTest::keyClick(&plan, Qt::Key_Right, Qt::ShiftModifier);
+  EXPECT_NEAR(check().checker().profile().plan.at("ride").x, moved.x + 0.1, 1e-9);
+  const std::string file = path("players/my-hands.json").toStdString();
+  const Result<Profile> kept = readProfile(*files.read(file), file);
+  ASSERT_TRUE(kept);
+  EXPECT_TRUE(*kept == check().checker().profile());
+  // Undo takes the choice back, not the player.
+  window->document().undo();
+  EXPECT_FALSE(run.isEnabled());
+  window->document().undoStack().redo();
+  QTest::mouseClick(&child<QPushButton>("player-back"), Qt::LeftButton);
+  EXPECT_EQ(check().checker().profile().hand.sustained.playable.count(), 125);
+  // Somewhere else nobody knows them.
+  Song strange = song();
+  strange.check.profile = "somebody";
+  window->document().apply(QStringLiteral("strange"), strange);
+  EXPECT_TRUE(child<QLabel>("player-note").text().contains(QStringLiteral("somebody")));
+}
+
+TEST_F(CheckStageTest, AFileThatIsNoPlayerChangesNothing) {
+  const std::string file = path("bad.json").toStdString();
+  ASSERT_TRUE(saveAtomically(files, file, "{\"format\": 3}"));
+  check().showSide(CheckStage::Side::kPlayer);
+  prompts.open = QString::fromStdString(file);
+  const Song before = song();
+  QTest::mouseClick(&child<QPushButton>("bring-player"), Qt::LeftButton);
+  EXPECT_TRUE(status().contains(QStringLiteral("bad.json:1:"))) << status().toStdString();
+  EXPECT_TRUE(song() == before);
+}
+
+TEST_F(CheckStageTest, TheRailCountsAndStrikeShowsTheHands) {
+  const auto index = static_cast<int>(
+      std::find_if(window->stages().begin(), window->stages().end(),
+                   [](const StageEntry& e) { return e.id == QStringLiteral("check"); }) -
+      window->stages().begin());
+  auto& rail = child<StageRail>("rail");
+  EXPECT_EQ(rail.count(index), static_cast<int>(found().findings().size()));
+  showStage("strike");
+  const auto& hands = check().checker().now()->hands;
+  int other = 0;
+  for (const auto& [ref, limb] : hands) {
+    const Hit& hit = hitAt(ref.at, ref.piece);
+    const QString set = hit.limb == Limb::kAutomatic ? QString() : QStringLiteral(" set");
+    EXPECT_EQ(lanes().letterAt(ref.at, ref.piece), qs(limbLetter(limb)) + set);
+    other += limb != song().kit->usualLimb(ref.piece) ? 1 : 0;
+  }
+  EXPECT_GT(other, 0);
+  window->editing().selectAll();
+  press(Qt::Key_Delete);
+  EXPECT_FALSE(rail.count(index)) << "not known at the moment";
+  ASSERT_TRUE(QTest::qWaitFor([&] { return rail.count(index).has_value(); }, 5'000));
 }
 
 TEST_F(CheckStageTest, WhatIsLeftIsRememberedByTheSong) {

@@ -8,7 +8,8 @@
 #include <memory>
 
 #include "app/edit/editing.h"
-#include "core/body/ways.h"
+#include "app/stage/players.h"
+#include "core/body/hardness.h"
 #include "core/check/check.h"
 
 namespace uneven {
@@ -17,34 +18,46 @@ namespace uneven {
 struct Looked {
   std::uint64_t revision = 0;
   std::string groove;
+  Profile profile;
   Checked checked;                   // of the whole song; of the groove where it cannot be arranged
   std::optional<HandReport> report;  // of the groove
+  std::vector<OtherWay> ways;        // to play it
+  HardnessReport hard;
+  std::map<HitRef, Limb> hands;  // of the groove's hits
 };
 
 class Checker : public QObject {
   Q_OBJECT
  public:
-  explicit Checker(Editing& editing, QObject* parent = nullptr);
+  Checker(Editing& editing, Players& players, QObject* parent = nullptr);
   ~Checker() override;
 
-  // While nobody looks nothing is computed.
-  void setWanted(bool wanted);
-  // Of the song and groove as they are; nullptr: still being looked for.
+  // While nobody waits for it, it looks when the hand rests; before begin() not at all.
+  void begin();
+  void setWaitedFor(bool waited);
+  // Of the song, groove and player as they are; nullptr: still being looked for.
   const Looked* now() const;
-  const Profile& profile() const { return profile_; }
+  const Profile& profile() const;
+  bool busy() const { return now() == nullptr || foreseeing_.isRunning(); }
+  Players& players() { return players_; }
+  // What a mending would bring up that weighs more than what it mends, in words; told by
+  // `foreseen`.
+  void foresee(const Finding& finding);
 
  Q_SIGNALS:
   void looked();  // now() has another answer, or none for the moment
+  void foreseen(const QStringList& worse);
 
  private:
   void songChanged();
-  void begin();
+  void look();
 
   Editing& editing_;
-  Profile profile_;
-  bool wanted_ = false;
+  Players& players_;
+  bool begun_ = false, waited_ = false;
   QTimer soon_;  // many edits between two frames are looked at once
   QFutureWatcher<std::shared_ptr<Looked>> worker_;
+  QFutureWatcher<QStringList> foreseeing_;
   std::shared_ptr<Looked> last_;
 };
 

@@ -1,0 +1,132 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Looking at a song on a worker.
+#include "app/stage/checker.h"
+
+#include <QtConcurrent/QtConcurrentRun>
+#include <set>
+
+#include "app/controls/labels.h"
+#include "core/time/count.h"
+
+namespace uneven {
+namespace {
+
+constexpr int kLookRestMs = 400;  // since the last edit, while nobody waits
+constexpr int kWays = 4;      // besides one with a foot
+
+void readHands(Looked& out, const Groove& groove) {
+  const HandReport& r = *out.report;
+  for (std::size_t i = 0; i < r.part.hands.size(); ++i) {
+    const Stroke& s = r.take->strokes()[r.part.hands[i].stroke];
+    if (s.part == 0 && s.hit < groove.hits.size())
+      out.hands[refOf(groove, s.hit)] = r.plan.hands[i];
+  }
+}
+
+}  // namespace
+
+Checker::Checker(Editing& editing, Players& players, QObject* parent)
+    : QObject(parent), editing_(editing), players_(players) {
+  soon_.setSingleShot(true);
+  connect(&soon_, &QTimer::timeout, this, &Checker::look);
+  connect(&worker_, &QFutureWatcherBase::finished, this, [this] {
+    if (worker_.future().resultCount() == 0) return;  // it threw, and waits for nobody
+    last_ = worker_.result();
+    if (now() == nullptr) return look();  // the song is another by now
+    Q_EMIT looked();
+  });
+  connect(&foreseeing_, &QFutureWatcherBase::finished, this, [this] {
+    if (foreseeing_.future().resultCount() > 0) Q_EMIT foreseen(foreseeing_.result());
+  });
+  connect(&editing_.document(), &Document::changed, this, &Checker::songChanged);
+  connect(&players_, &Players::changed, this, &Checker::songChanged);
+}
+
+Checker::~Checker() {
+  worker_.waitForFinished();
+  foreseeing_.waitForFinished();
+}
+
+void Checker::begin() {
+  if (begun_) return;
+  begun_ = true;
+  look();
+}
+
+void Checker::setWaitedFor(bool waited) {
+  waited_ = waited;
+  if (!waited) return;
+  begun_ = true;
+  look();
+}
+
+const Profile& Checker::profile() const {
+  return players_.orDefault(editing_.document().song().check.profile);
+}
+
+const Looked* Checker::now() const {
+  const Document& document = editing_.document();
+  const bool fresh = last_ != nullptr && last_->revision == document.revision() &&
+                     last_->groove == document.grooveId() && last_->profile == profile();
+  return fresh ? last_.get() : nullptr;
+}
+
+void Checker::songChanged() {
+  if (!begun_) return;
+  if (now() == nullptr) Q_EMIT looked();
+  soon_.start(waited_ ? 0 : kLookRestMs);
+}
+
+void Checker::look() {
+  if (!begun_ || worker_.isRunning() || now() != nullptr) return;
+  const Document& document = editing_.document();
+  worker_.setFuture(QtConcurrent::run(
+      [song = document.song(), groove = document.grooveId(), revision = document.revision(),
+       map = document.kitMaps().orDefault(document.song().map), profile = profile()] {
+        auto out = std::make_shared<Looked>();
+        out->revision = revision;
+        out->groove = groove;
+        out->profile = profile;
+        Result<SharedTake> take = Take::ofSong(song);
+        if (!take) take = Take::ofGroove(song, groove);
+        if (take) out->checked = check(**take, profile, map);
+        Result<HandReport> report = handReport(song, groove, profile);
+        if (!report) return out;
+        out->report = *std::move(report);
+        readHands(*out, *song.findGroove(groove));
+        out->hard = hardness(*out->report, out->report->strains);
+        // A long groove has too many for one look.
+        constexpr std::size_t kStrokesMost = 200;
+        if (out->report->part.hands.size() <= kStrokesMost)
+          out->ways = otherWays(*out->report, profile, 0, out->report->part.hands.size(), kWays);
+        return out;
+      }));
+}
+
+void Checker::foresee(const Finding& finding) {
+  const Document& document = editing_.document();
+  const Groove* groove = document.song().findGroove(finding.groove);
+  if (groove == nullptr || !finding.fix || foreseeing_.isRunning()) return;
+  foreseeing_.setFuture(QtConcurrent::run([song = document.song(), before = *groove, finding,
+                                           map = document.kitMaps().orDefault(document.song().map),
+                                           profile = profile()] {
+    QStringList worse;
+    std::set<std::tuple<FindingKind, Beat, std::vector<PieceId>>> known;
+    for (const bool after : {false, true}) {
+      const Result<SharedTake> take =
+          Take::ofGroove(after ? withGroove(song, finding.fix(before)) : song, finding.groove);
+      if (!take) return worse;
+      for (const Finding& f : check(**take, profile, map).findings) {
+        if (f.severity <= finding.severity) continue;
+        const bool isNew = known.emplace(f.kind, f.inGroove, f.pieces).second;
+        if (after && isNew)
+          worse << QStringLiteral("%1 on %2")
+                       .arg(qs(findingTitle(f.kind)).toLower(),
+                            qs(countName(f.at, before.meter).text()));
+      }
+    }
+    return worse;
+  }));
+}
+
+}  // namespace uneven
