@@ -10,6 +10,7 @@
 #include <set>
 
 #include "cli/load.h"
+#include "cli/measure.h"
 #include "core/base/number.h"
 #include "core/io/atomic_save.h"
 #include "core/io/drum_tab.h"
@@ -351,6 +352,13 @@ Song songOf(Groove groove) {
 
 Result<Loaded> loadAny(FileSystem& files, const std::string& file) {
   if (endsWithNoCase(file, ".ustick")) return load(files, file);
+  if (endsWithNoCase(file, ".mid")) {
+    Loaded out;
+    Result<Song> song = measuredSong(files, file, out.notes);
+    if (!song) return song.error();
+    out.song = *std::move(song);
+    return out;
+  }
   const Result<std::string> text = files.read(file);
   if (!text) return text.error();
   if (endsWithNoCase(file, ".txt")) {
@@ -365,7 +373,7 @@ Result<Loaded> loadAny(FileSystem& files, const std::string& file) {
     return Loaded{songOf(*std::move(groove)), std::move(notes)};
   }
   return Error{ErrorCode::kUsage,
-               "is read from .ustick, .txt (drum tab) and .csv (hits) only",
+               "is read from .ustick, .mid, .txt (drum tab) and .csv (hits) only",
                {file, 0, 0, std::nullopt}};
 }
 

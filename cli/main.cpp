@@ -5,6 +5,7 @@
 #include <cstdio>
 
 #include "cli/commands.h"
+#include "cli/measure.h"
 #include "cli/sticking.h"
 #include "core/base/utf8.h"
 
@@ -103,6 +104,21 @@ int run(int argc, char** argv) {
   sticking->add_option("--format", hands.format, "text or json (default text)")
       ->transform(CLI::CheckedTransformer(checkFormats));
   sticking->callback([&] { result = uneven::cli::sticking(files, hands); });
+
+  uneven::cli::MeasureCall take;
+  CLI::App* measure = app.add_subcommand(
+      "measure", "The tempo, swing, lean and drift of a recording or a played take");
+  measure->add_option("FILE", take.file, "Audio, a .mid file, or a .csv of times")->required();
+  measure->add_option("--grid", take.grid, "1/8, 1/16, 1/8T, ... (default: found)");
+  measure->add_option("--bpm", take.bpm, "The tempo, where it is known");
+  measure->add_option("--meter", take.meter, "The meter, where it is known");
+  measure->add_option("--start", take.start, "Where bar 1 begins, in seconds");
+  measure->add_option("--map", take.map, "A kit map for the notes of a .mid file: a file or an id");
+  measure->add_option("--format", take.format, "text or json (default text)")
+      ->transform(CLI::CheckedTransformer(checkFormats));
+  measure->add_option("--feel", take.feel, "Writes the feel to this file");
+  measure->add_option("--song", take.song, "Writes the take as a song to this file");
+  measure->callback([&] { result = uneven::cli::measure(files, take); });
 
   uneven::cli::RenderCall call;
   CLI::App* render = app.add_subcommand(

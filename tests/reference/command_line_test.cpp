@@ -4,6 +4,7 @@
 #include <unistd.h>
 
 #include <algorithm>
+#include <filesystem>
 
 #include "core/midi/smf.h"
 #include "tests/support/process.h"
@@ -235,6 +236,85 @@ TEST(CommandLine, StickingTellsHandsAndCeiling) {
   EXPECT_NE(bad.err.find("me.json:2:"), std::string::npos) << bad.err;
   EXPECT_NE(ustick({"sticking", kDemo, "--groove", "towpath"}).out.find("playable to"),
             std::string::npos);
+}
+
+TEST(CommandLine, MeasureTellsWhatItFound) {
+  const TemporaryFolder folder;
+  const std::string mid = folder.file("demo.mid");
+  ASSERT_EQ(ustick({"render", kDemo, "-o", mid}).exitCode, 0);
+  const std::string feel = folder.file("out.feel.json"), song = folder.file("out.ustick");
+  const ProcessResult told =
+      ustick({"measure", mid, "--format", "json", "--feel", feel, "--song", song});
+  EXPECT_EQ(told.exitCode, 0) << told.err;
+  writeText(folder.file("told.json"), told.out);
+  const ProcessResult read = runProcess(
+      {"/usr/bin/python3", "-c",
+       "import json,sys; m=json.load(open(sys.argv[1])); print(*m); print(*m['tempo']); "
+       "print(*m['tempo']['marks'][0].items()); print(m['meter'], m['start_s'], m['swing']['unit'],"
+       " *m['swing']); print(*m['pieces']['kick']); print(*m['slots'][0]); print(*m['drift']); "
+       "print(abs(m['swing']['ratio']-1.45) < 0.03, 0 <= m['confidence'] <= 1)",
+       folder.file("told.json")});
+  EXPECT_EQ(read.out,
+            "onsets used tempo meter start_s swing pieces slots drift confidence\n"
+            "bpm se marks\n('at', '0') ('bpm', 92.0)\n4/4 0.0 1/16 unit ratio se\n"
+            "ms se n velocity\nat piece ms se n velocity\nclock_ms motor_ms exponent se\n"
+            "True True\n");
+  EXPECT_NE(readText(feel).find("uneven-stick-feel"), std::string::npos);
+  EXPECT_EQ(ustick({"info", song}).exitCode, 0);
+  EXPECT_EQ(ustick({"convert", mid, folder.file("again.ustick")}).exitCode, 0);
+  EXPECT_EQ(ustick({"measure", mid}).exitCode, 0);
+  // What cannot be: nothing is written.
+  writeText(folder.file("free.csv"), "seconds\n0.1\n0.9\n4.2\n");
+  for (const std::vector<std::string>& bad :
+       {std::vector<std::string>{"measure", folder.file("free.csv"), "--feel",
+                                 folder.file("none.json")},
+        {"measure", mid, "--grid", "1/5"},
+        {"measure", mid, "--bpm", "5"},
+        {"measure", mid, "--meter", "x"},
+        {"measure", mid, "--map", folder.file("none.map")},
+        {"measure", folder.file("none.wav")}}) {
+    EXPECT_EQ(ustick(bad).exitCode, 2) << bad[1] << bad.back();
+  }
+  EXPECT_FALSE(std::filesystem::exists(folder.file("none.json")));
+  EXPECT_NE(ustick({"measure", folder.file("free.csv"), "--format", "json"})
+                .out.find("\"confidence\": 0"),
+            std::string::npos);
+}
+
+// A second opinion on the beat of steady material: aubio's beat tracker (Debian: aubio-tools),
+// which may hear half or double the tempo.
+TEST(CommandLine, MeasureAgreesWithAnotherBeatTracker) {
+  const TemporaryFolder folder;
+  std::string hits;
+  for (int i = 0; i < 8; ++i)
+    hits += "{\"at\": \"" + std::to_string(i) + "/2\", \"piece\": \"hat\", \"velocity\": 60},";
+  for (int i = 0; i < 4; ++i)
+    hits += "{\"at\": \"" + std::to_string(i) + "\", \"piece\": \"kick\", \"velocity\": 110},";
+  hits += R"({"at": "1", "piece": "snare", "velocity": 112}, {"at": "3", "piece": "snare",
+    "velocity": 112})";
+  for (const char* bpm : {"80", "96", "104", "112", "120"}) {
+    writeText(folder.file("a.ustick"),
+              std::string(R"({"format": "uneven-stick-song", "version": 1, "tempo": [{"at": "0",
+                "bpm": )") +
+                  bpm + R"(}], "grooves": [{"id": "g", "hits": [)" + hits +
+                  R"(]}], "arrangement": [{"name": "g", "groove": "g", "repeat": 16}]})");
+    const std::string wav = folder.file("a.wav");
+    ASSERT_EQ(ustick({"render", folder.file("a.ustick"), "-o", wav, "--rate", "44100"}).exitCode,
+              0);
+    writeText(folder.file("told.json"), ustick({"measure", wav, "--format", "json"}).out);
+    const ProcessResult read =
+        runProcess({"/usr/bin/python3", "-c",
+                    "import json,statistics,subprocess,sys\n"
+                    "ours=json.load(open(sys.argv[1]))['tempo']['bpm']\n"
+                    "beats=[float(b) for b in subprocess.run(['aubiotrack','-i',sys.argv[2]],"
+                    "capture_output=True,text=True).stdout.split()]\n"
+                    "gaps=[b-a for a,b in zip(beats,beats[1:])]\n"
+                    "theirs=60/statistics.median(gaps)\n"
+                    "print(abs(ours-float(sys.argv[3])) < 0.05, "
+                    "min(abs(ours-theirs*k) for k in (1,2,.5)) < 1, len(beats) > 20)\n",
+                    folder.file("told.json"), wav, bpm});
+    EXPECT_EQ(read.out, "True True True\n") << bpm << read.err;
+  }
 }
 
 TEST(CommandLine, EditRunsEveryToolThatItLists) {

@@ -1,0 +1,106 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The feel of a take: what swing, lean, slots and drift its strokes have, each with its error.
+//
+//   stroke = line(swung slot) + lean of its piece + of its slot + clock + motor
+//
+// Slots are those of the grid, bent by the swing that suits the strokes best. Pieces, slots and the
+// clock are taken apart by turns (backfitting); the clock is a smooth line along the take, which is
+// why pieces are known against each other to a fraction of the drift. The swing comes from voices
+// that have notes on and off the beat: where the off-note lies between its neighbours, as the mean
+// of those near the median, so that false strokes do not count. Motor and clock are told apart by
+// strokes of two limbs at one place, else by the lag-1 autocovariance of one voice's intervals,
+// which is minus the motor variance (Wing & Kristofferson 1973, Perception & Psychophysics 14(1)).
+// The clock's exponent is fitted to its spectrum (P. Whittle 1953) where there are 128 beats.
+//
+// Where the grid was given (a file's tempo, a start that is typed) lean is against that grid, else
+// against the reference: the hats, or what is struck most. Threads: pure functions.
+#pragma once
+
+#include <map>
+#include <string>
+#include <vector>
+
+#include "core/match/grid.h"
+#include "core/song/feel.h"
+
+namespace uneven {
+
+enum class LeanAgainst : std::uint8_t { kHats, kKick, kAverage, kGrid };
+
+struct FitWanted {
+  Grid grid{16, 0};
+  bool gridGiven = false;  // else triplets are found where they suit better
+  GridWanted where;
+  std::optional<LeanAgainst> against;  // nothing: the grid where it was given, else the hats
+  double foundWithin = 0;              // s: the standard error with which strokes were found
+};
+
+struct PieceFit {
+  double ms = 0, se = 0;  // lean
+  int n = 0;
+  double velocity = 0;  // median
+  // Swing of this voice by itself: the pair's point, where it has notes on and off.
+  double point = 0, pointSe = 0;
+  int pairs = 0;
+};
+
+struct SlotFit {
+  Beat at;  // in the bar
+  PieceId piece;
+  double ms = 0, se = 0;  // beside the piece's lean
+  int n = 0;
+  double velocity = 0;  // median
+};
+
+// Where a stroke was put.
+struct Placed {
+  std::int64_t bar = 0;  // from 0; may be less than 0
+  Beat at;               // in the bar, written
+  double quarters = 0;   // swung, from bar 1
+  double ms = 0;         // late against the line
+  bool used = false;     // near enough to count
+};
+
+struct TempoFound {
+  Beat at;  // from bar 1
+  double bpm = 0;
+};
+
+struct DriftFound {
+  double clockMs = 0, motorMs = 0;
+  bool told = false;  // the two could be told apart
+  std::optional<double> exponent, exponentSe;
+};
+
+struct Fit {
+  FoundGrid grid;  // refined
+  Grid slots{16, 0};
+  int onsets = 0, used = 0;
+  double bpm = 0, bpmSe = 0;
+  std::vector<TempoFound> marks;  // the first at 0
+  double start = 0;               // s, of bar 1
+  Swing swing;                    // straight: ratio 1, or 2 where written in triplets
+  double ratioSe = 0;
+  int swingPairs = 0;  // notes that it rests on
+  std::map<PieceId, PieceFit> pieces;
+  std::vector<SlotFit> leaning;  // by position and piece, of at least kSlotFewest strokes
+  DriftFound drift;
+  double confidence = 0;  // 0..1
+  LeanAgainst against = LeanAgainst::kGrid;
+  std::vector<Placed> placed;       // beside the onsets
+  std::vector<std::string> doubts;  // what could not be found, in words
+
+  static constexpr int kSlotFewest = 3;
+};
+
+// Confidence from which a feel is worth keeping.
+inline constexpr double kWorthwhile = 0.2;
+
+// Nothing where there is no beat to be found.
+std::optional<Fit> fit(const std::vector<Onset>& onsets, const FitWanted& wanted);
+
+// As a feel of the song's: swing with depths, lean, slots that are surely there, drift. `id` and
+// `name` are given.
+Feel feelOf(const Fit& fit, std::string id, std::string name);
+
+}  // namespace uneven

@@ -1,0 +1,105 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Small statistics.
+#include "core/match/numbers.h"
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+#include <numeric>
+
+namespace uneven {
+
+double medianOfReals(std::vector<double> values) {
+  if (values.empty()) return 0;
+  const auto middle = values.begin() + static_cast<std::ptrdiff_t>(values.size() / 2);
+  std::nth_element(values.begin(), middle, values.end());
+  if (values.size() % 2 == 1) return *middle;
+  return (*middle + *std::max_element(values.begin(), middle)) / 2;
+}
+
+double robustSpread(const std::vector<double>& values) {
+  constexpr double kNormal = 1.4826;
+  const double middle = medianOfReals(values);
+  std::vector<double> away;
+  away.reserve(values.size());
+  for (const double v : values) away.push_back(std::abs(v - middle));
+  return kNormal * medianOfReals(std::move(away));
+}
+
+double meanOf(const std::vector<double>& values) {
+  if (values.empty()) return 0;
+  return std::accumulate(values.begin(), values.end(), 0.0) / static_cast<double>(values.size());
+}
+
+double varianceOf(const std::vector<double>& values) {
+  if (values.size() < 2) return 0;
+  const double mean = meanOf(values);
+  double sum = 0;
+  for (const double v : values) sum += (v - mean) * (v - mean);
+  return sum / static_cast<double>(values.size() - 1);
+}
+
+Line lineThrough(const std::vector<double>& x, const std::vector<double>& y,
+                 const std::vector<double>& weight) {
+  double w = 0, mx = 0, my = 0;
+  for (std::size_t i = 0; i < x.size(); ++i) {
+    w += weight[i];
+    mx += weight[i] * x[i];
+    my += weight[i] * y[i];
+  }
+  if (w <= 0) return {};
+  mx /= w;
+  my /= w;
+  double sxx = 0, sxy = 0;
+  for (std::size_t i = 0; i < x.size(); ++i) {
+    sxx += weight[i] * (x[i] - mx) * (x[i] - mx);
+    sxy += weight[i] * (x[i] - mx) * (y[i] - my);
+  }
+  const double slope = sxx > 0 ? sxy / sxx : 0;
+  return {my - slope * mx, slope};
+}
+
+std::vector<double> smoothed(const std::vector<double>& y, const std::vector<double>& weight,
+                             double lambda) {
+  const std::size_t n = y.size();
+  if (n < 3) return y;
+  // W + lambda D'D has five diagonals: factored as L D L' in one pass.
+  std::vector<std::array<double, 3>> a(n, {0, 0, 0});  // the diagonal and the two above it
+  for (std::size_t i = 0; i < n; ++i) a[i][0] = weight[i];
+  for (std::size_t i = 0; i + 2 < n; ++i) {
+    const double d[] = {1, -2, 1};
+    for (std::size_t r = 0; r < 3; ++r) {
+      for (std::size_t c = r; c < 3; ++c) a[i + r][c - r] += lambda * d[r] * d[c];
+    }
+  }
+  std::vector<double> z(n);
+  for (std::size_t i = 0; i < n; ++i) z[i] = weight[i] * y[i];
+  for (std::size_t i = 0; i < n; ++i) {
+    const double pivot = a[i][0] > 1e-300 ? a[i][0] : 1e-300;
+    for (std::size_t k = 1; k < 3 && i + k < n; ++k) {
+      const double factor = a[i][k] / pivot;
+      for (std::size_t c = k; c < 3; ++c) a[i + k][c - k] -= factor * a[i][c];
+      z[i + k] -= factor * z[i];
+    }
+  }
+  for (std::size_t i = n; i-- > 0;) {
+    for (std::size_t k = 1; k < 3 && i + k < n; ++k) z[i] -= a[i][k] * z[i + k];
+    z[i] /= a[i][0] > 1e-300 ? a[i][0] : 1e-300;
+  }
+  return z;
+}
+
+std::vector<double> autocovariance(const std::vector<double>& series, std::size_t lags) {
+  const double mean = meanOf(series);
+  std::vector<double> out;
+  for (std::size_t lag = 0; lag <= lags && lag < series.size(); ++lag) {
+    double sum = 0;
+    for (std::size_t i = 0; i + lag < series.size(); ++i) {
+      sum += (series[i] - mean) * (series[i + lag] - mean);
+    }
+    out.push_back(sum / static_cast<double>(series.size() - lag));
+  }
+  return out;
+}
+
+}  // namespace uneven

@@ -1,0 +1,29 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Reading audio files in pieces: whatever libsndfile reads, any rate and number of channels.
+#pragma once
+
+#include <functional>
+#include <memory>
+#include <span>
+#include <string>
+
+#include "core/base/result.h"
+
+namespace uneven {
+
+inline constexpr double kAudioMostSeconds = 30 * 60;
+
+class AudioReader {
+ public:
+  // Opens it and looks at its head. Errors: kNotFound for the file or for libsndfile, kSyntax for
+  // what is no audio, kLimit for one of more than 30 minutes, all with the file's name.
+  static Result<std::unique_ptr<AudioReader>> open(const std::string& file);
+  virtual ~AudioReader() = default;
+  virtual double rate() const = 0;  // frames a second
+  virtual int channels() const = 0;
+  virtual std::int64_t frames() const = 0;  // as the head says
+  // The next frames as one channel, the mean of all: how many there were; 0 at the end.
+  virtual Result<std::size_t> readMono(std::span<float> into) = 0;
+};
+
+}  // namespace uneven

@@ -1,0 +1,87 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Strokes of a file.
+#include "sound/file/listen.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+
+#include "core/io/times_csv.h"
+#include "core/match/strokes.h"
+#include "core/midi/onsets.h"
+#include "core/midi/smf.h"
+#include "sound/file/audio_reader.h"
+
+namespace uneven {
+namespace {
+
+bool endsIn(const std::string& file, std::string_view ending) {
+  if (file.size() < ending.size()) return false;
+  return std::equal(ending.begin(), ending.end(),
+                    file.end() - static_cast<std::ptrdiff_t>(ending.size()),
+                    [](char a, char b) { return a == (b >= 'A' && b <= 'Z' ? b + 32 : b); });
+}
+
+Result<Recording> ofAudio(const std::string& file, const ListenProgress& progress) {
+  Result<std::unique_ptr<AudioReader>> reader = AudioReader::open(file);
+  if (!reader) return reader.error();
+  AudioReader& audio = **reader;
+  StrokeFinder finder(audio.rate());
+  std::vector<float> piece(1 << 16);
+  std::int64_t done = 0;
+  for (;;) {
+    const Result<std::size_t> got = audio.readMono(piece);
+    if (!got) return got.error();
+    if (*got == 0) break;
+    done += static_cast<std::int64_t>(*got);
+    // A head can lie.
+    if (static_cast<double>(done) > kAudioMostSeconds * audio.rate())
+      return Error{ErrorCode::kLimit, "lasts more than 30 minutes", {file, 0, 0, std::nullopt}};
+    finder.push(std::span(piece).first(*got));
+    const double share =
+        static_cast<double>(done) / static_cast<double>(std::max<std::int64_t>(1, audio.frames()));
+    if (progress && !progress(std::min(1.0, share)))
+      return Error{ErrorCode::kUsage, "given up", {file, 0, 0, std::nullopt}};
+  }
+  Recording out;
+  out.file = file;
+  out.seconds = static_cast<double>(done) / audio.rate();
+  out.onsets = finder.finish();
+  out.foundWithin = StrokeFinder::kFoundWithin;
+  if (done < audio.frames())
+    out.notes.push_back(fmt::format("{} ends early: {:.1f} s could be read", file, out.seconds));
+  return out;
+}
+
+}  // namespace
+
+Result<Recording> listen(FileSystem& files, const std::string& file, const Kit& kit,
+                         const KitMap* map, const ListenProgress& progress) {
+  const bool midi = endsIn(file, ".mid") || endsIn(file, ".midi");
+  if (!midi && !endsIn(file, ".csv")) return ofAudio(file, progress);
+  const Result<std::string> bytes = files.read(file);
+  if (!bytes) return bytes.error();
+  Recording out;
+  out.file = file;
+  if (midi) {
+    const Result<MidiSequence> sequence = readSmf(*bytes, file);
+    if (!sequence) return sequence.error();
+    MidiOnsets found = onsetsOf(*sequence, kit, map);
+    out.onsets = std::move(found.onsets);
+    out.line = std::move(found.line);
+    out.meter = found.meter;
+    if (!out.onsets.empty())
+      out.notes.push_back(fmt::format("notes are read by the map {}", found.map));
+    if (found.strange > 0)
+      out.notes.push_back(
+          fmt::format("{} notes are of no piece that the map knows", found.strange));
+  } else {
+    Result<std::vector<Onset>> times = readTimesCsv(*bytes, kit, file);
+    if (!times) return times.error();
+    out.onsets = *std::move(times);
+  }
+  if (!out.onsets.empty()) out.seconds = std::max(0.0, out.onsets.back().seconds);
+  return out;
+}
+
+}  // namespace uneven

@@ -1,0 +1,297 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// A known feel is found again in what it plays, with honest errors.
+#include <gtest/gtest.h>
+
+#include <algorithm>
+#include <cmath>
+#include <map>
+
+#include "core/base/number.h"
+#include "core/io/song_json.h"
+#include "core/io/times_csv.h"
+#include "core/match/fit.h"
+#include "core/match/numbers.h"
+#include "core/match/song_of.h"
+#include "tests/support/invented.h"
+
+namespace uneven {
+namespace {
+
+using testing::invent;
+using testing::Invented;
+using testing::pick;
+using testing::pickReal;
+using testing::Random;
+using testing::struck;
+
+// Against the hats; of the hats themselves against the grid.
+double lean(const Invented& made, PieceId piece) {
+  if (piece == piece::kHat) return made.feel.displacement.at(piece).count();
+  return made.feel.displacement.at(piece).count() - made.feel.displacement.at(piece::kHat).count();
+}
+
+double leanFound(const Fit& found, PieceId piece) {
+  const auto of = found.pieces.find(piece), hats = found.pieces.find(piece::kHat);
+  if (of == found.pieces.end() || hats == found.pieces.end()) return 1e9;
+  return of->second.ms - hats->second.ms;
+}
+
+struct Drawn {
+  SwingUnit unit = SwingUnit::kSixteenth;
+  double ratio = 1, late = 0;
+};
+Drawn draw(Random& random) {
+  Drawn out;
+  out.unit = pick(random, 0, 1) == 0 ? SwingUnit::kSixteenth : SwingUnit::kEighth;
+  out.ratio = pickReal(random, 1.15, 2.6);
+  if (pick(random, 0, 3) == 0) out.ratio = 1;
+  out.late = pickReal(random, 0, 3);
+  return out;
+}
+
+// Against a click nothing is to be found: the file's own grid is there.
+TEST(Match, FindsWhatWasPlayedWithoutDriftToTheTenthOfAMillisecond) {
+  Random random(2);
+  for (int i = 0; i < 20; ++i) {
+    const Drawn d = draw(random);
+    Invented made = invent(random, 16, 0, d.unit, d.ratio);
+    const auto found = fit(struck(made.song, d.late), {});
+    ASSERT_TRUE(found);
+    EXPECT_NEAR(found->bpm, made.bpm, 0.005);
+    EXPECT_NEAR(found->swing.ratio, d.ratio, 0.03);
+    EXPECT_EQ(found->grid.meter, (Meter{4, 4}));
+    EXPECT_NEAR(found->start - d.late, lean(made, piece::kHat) / 1'000, 0.008) << "the hats' 1";
+    for (const PieceId piece : {piece::kSnare, piece::kKick})
+      EXPECT_NEAR(leanFound(*found, piece), lean(made, piece), 0.5) << i;
+    EXPECT_GT(found->confidence, 0.9);
+  }
+}
+
+TEST(Match, SixteenBarsWithFiveMillisecondsOfDrift) {
+  Random random(3);
+  int ratios = 0, leans = 0, slots = 0, tempos = 0;
+  constexpr int kTakes = 60;
+  for (int i = 0; i < kTakes; ++i) {
+    const Drawn d = draw(random);
+    Invented made = invent(random, 16, 5, d.unit, d.ratio);
+    // One slot of the hats leans by itself.
+    Slot slot;
+    slot.at = Beat(2);
+    slot.piece = piece::kHat;
+    slot.shift = Milliseconds(8);
+    made.song.feels.front().slots = {slot};
+    const auto found = fit(struck(made.song, d.late), {});
+    ASSERT_TRUE(found);
+    EXPECT_NEAR(found->start, d.late, 0.03) << i << ": bar 1";
+    EXPECT_EQ(found->grid.meter, (Meter{4, 4}));
+    EXPECT_NEAR(found->bpm, made.bpm, 0.02 * made.bpm / 60);
+    tempos += std::abs(found->bpm - made.bpm) <= 0.03 ? 1 : 0;
+    ratios += std::abs(found->swing.ratio - d.ratio) <= 0.03 ? 1 : 0;
+    EXPECT_NEAR(found->swing.ratio, d.ratio, 0.08) << i;
+    if (d.ratio > 1.1) {
+      EXPECT_EQ(found->swing.unit, d.unit) << i;
+    }
+    for (const PieceId piece : {piece::kSnare, piece::kKick}) {
+      leans += std::abs(leanFound(*found, piece) - lean(made, piece)) <= 1.0 ? 1 : 0;
+      EXPECT_NEAR(leanFound(*found, piece), lean(made, piece), 2.6) << i;
+    }
+    for (const SlotFit& s : found->leaning) {
+      if (s.piece != piece::kHat || s.at != Beat(2)) continue;
+      slots += std::abs(s.ms - 8) <= 1.5 ? 1 : 0;
+      EXPECT_NEAR(s.ms, 8, 4) << i;
+    }
+  }
+  // Nine in ten within the aims; the others are as drift would have it.
+  EXPECT_GE(tempos * 10, kTakes * 9);
+  EXPECT_GE(ratios * 10, kTakes * 9);
+  EXPECT_GE(leans * 10, kTakes * 2 * 8);
+  EXPECT_GE(slots * 10, kTakes * 8);
+}
+
+// An interval that claims 95 % holds the truth about so often.
+TEST(Match, ErrorsAreHonest) {
+  Random random(5);
+  std::map<std::string, std::pair<int, int>> held;
+  for (int i = 0; i < 200; ++i) {
+    const Drawn d = draw(random);
+    const int bars = 2 * pick(random, 4, 16);
+    const double drift = pickReal(random, 1, 6);
+    const Invented made = invent(random, bars, drift, d.unit, d.ratio);
+    const auto found = fit(struck(made.song, d.late), {});
+    ASSERT_TRUE(found);
+    const auto tell = [&](const std::string& what, double error, double se) {
+      auto& [in, of] = held[what];
+      in += std::abs(error) <= 1.96 * se ? 1 : 0;
+      ++of;
+    };
+    tell("tempo", found->bpm - made.bpm, found->bpmSe);
+    if (found->ratioSe > 0 && d.ratio > 1)
+      tell("ratio", found->swing.ratio - d.ratio, found->ratioSe);
+    for (const PieceId piece : {piece::kSnare, piece::kKick})
+      tell("lean", leanFound(*found, piece) - lean(made, piece), found->pieces.at(piece).se);
+    for (const SlotFit& s : found->leaning) tell("slots", s.ms, s.se);
+  }
+  for (const auto& [what, count] : held) {
+    const double share = static_cast<double>(count.first) / count.second;
+    EXPECT_GE(share, 0.88) << what << " of " << count.second;
+    EXPECT_LE(share, 0.995) << what << " of " << count.second;
+  }
+}
+
+TEST(Match, FollowsATempoThatMoves) {
+  Random random(6);
+  Invented made = invent(random, 24, 0, SwingUnit::kSixteenth, 1.4);
+  made.song.tempo.clear();
+  for (int bar = 0; bar < 24; ++bar)
+    made.song.tempo.push_back({Beat(4 * bar), Bpm{92 + 6.0 * bar / 23}, {}});
+  const auto found = fit(struck(made.song, 0.7), {});
+  ASSERT_TRUE(found);
+  EXPECT_FALSE(found->grid.steady);
+  ASSERT_GE(found->marks.size(), 24U);
+  const TempoMap map = made.song.tempoMap();
+  const double hats = made.feel.displacement.at(piece::kHat).count() / 1'000;
+  for (int bar = 1; bar < 24; ++bar) {
+    const double truth = map.msAt(Beat(4 * bar)).count() / 1'000 + 0.7 + hats;
+    EXPECT_NEAR(found->grid.line.secondsAt(4.0 * bar), truth, 0.008) << bar;
+    EXPECT_NEAR(found->marks[static_cast<std::size_t>(bar)].bpm, 92 + 6.0 * bar / 23, 1.2);
+  }
+}
+
+TEST(Match, WhatIsKnownIsUsed) {
+  Random random(7);
+  const Invented made = invent(random, 16, 2, SwingUnit::kEighth, 1.5);
+  const std::vector<Onset> onsets = struck(made.song, 1.25);
+  FitWanted wanted;
+  wanted.where.start = 1.25;
+  auto found = fit(onsets, wanted);
+  ASSERT_TRUE(found);
+  EXPECT_EQ(found->against, LeanAgainst::kGrid);
+  EXPECT_NEAR(found->start, 1.25, 1e-9);
+  // Half the tempo, a bar of three, an eighth later: as one says it.
+  wanted = {};
+  wanted.where.bpm = made.bpm / 2;
+  found = fit(onsets, wanted);
+  ASSERT_TRUE(found);
+  EXPECT_NEAR(found->bpm, made.bpm / 2, 0.05);
+  wanted = {};
+  wanted.where.meter = Meter{3, 4};
+  found = fit(onsets, wanted);
+  ASSERT_TRUE(found);
+  EXPECT_EQ(found->grid.meter, (Meter{3, 4}));
+  wanted = {};
+  wanted.where.start = 1.25 + 30 / made.bpm;
+  found = fit(onsets, wanted);
+  ASSERT_TRUE(found);
+  EXPECT_NEAR(found->start, 1.25 + 30 / made.bpm, 1e-9);
+  // To a click that the take was played to, its grid is taken; to another it is not.
+  wanted = {};
+  wanted.where.played = BeatLine({{0, 1.25}, {1, 1.25 + 60 / made.bpm}});
+  found = fit(onsets, wanted);
+  ASSERT_TRUE(found);
+  EXPECT_TRUE(found->grid.asPlayed);
+  EXPECT_NEAR(found->pieces.at(piece::kHat).ms, made.feel.displacement.at(piece::kHat).count(), 2);
+  wanted.where.played = BeatLine({{0, 0}, {1, 60 / (made.bpm * 1.13)}});
+  found = fit(onsets, wanted);
+  ASSERT_TRUE(found);
+  EXPECT_FALSE(found->grid.asPlayed);
+  EXPECT_NEAR(found->bpm, made.bpm, 0.05);
+}
+
+TEST(Match, NothingIsInventedWhereThereIsNoBeat) {
+  EXPECT_FALSE(fit({}, {}));
+  EXPECT_FALSE(fit(std::vector<Onset>(50), {})) << "all at one moment";
+  Random random(8);
+  for (int take = 0; take < 40; ++take) {
+    std::vector<Onset> noise;
+    const int count = pick(random, 20, 400);
+    const double length = pickReal(random, 10, 60);
+    for (int i = 0; i < count; ++i) {
+      Onset o;
+      o.seconds = pickReal(random, 0, length);
+      o.velocity = pickReal(random, 20, 120);
+      const PieceId pieces[] = {piece::kKick, piece::kSnare, piece::kHat, piece::kClick};
+      o.piece = pieces[pick(random, 0, 3)];
+      noise.push_back(o);
+    }
+    const auto found = fit(noise, {});
+    if (found) {
+      EXPECT_LT(found->confidence, kWorthwhile) << count << " in " << length << " s";
+    }
+  }
+}
+
+TEST(Match, TimesThatCannotBeAreNoHarm) {
+  std::vector<Onset> onsets(64);
+  for (std::size_t i = 0; i < onsets.size(); ++i) {
+    onsets[i].seconds = i % 2 == 0 ? 1e9 : -1e9;
+    onsets[i].used = i % 3 != 0;
+  }
+  (void)fit(onsets, {});
+  for (std::size_t i = 0; i < onsets.size(); ++i)
+    onsets[i].seconds = 0.001 * static_cast<double>(i);
+  (void)fit(onsets, {});
+}
+
+TEST(Match, TheTwoTimekeepersAreToldApart) {
+  Random random(9);
+  std::vector<double> clocks, motors;
+  for (int i = 0; i < 12; ++i) {
+    const Invented made = invent(random, 40, 5, SwingUnit::kEighth, 1.5);
+    const auto found = fit(struck(made.song), {});
+    ASSERT_TRUE(found);
+    EXPECT_TRUE(found->drift.told);
+    clocks.push_back(found->drift.clockMs / made.feel.drift->clock.count());
+    motors.push_back(found->drift.motorMs / made.feel.drift->motor.count());
+    ASSERT_TRUE(found->drift.exponent) << "160 beats";
+    EXPECT_NEAR(*found->drift.exponent, 1, 0.7);
+  }
+  EXPECT_NEAR(medianOfReals(clocks), 1, 0.25);
+  EXPECT_NEAR(medianOfReals(motors), 1, 0.15);
+}
+
+TEST(Match, AFeelOfItPlaysTheSame) {
+  Random random(10);
+  const Invented made = invent(random, 32, 0, SwingUnit::kSixteenth, 1.7);
+  const std::vector<Onset> onsets = struck(made.song);
+  FitWanted wanted;
+  wanted.where.start = 0;
+  const auto found = fit(onsets, wanted);
+  ASSERT_TRUE(found);
+  const Song song = songOf(*found, onsets, houseKit(), {"found", false});
+  EXPECT_LE(song.grooves.size(), 2U);
+  EXPECT_EQ(song.grooves.front()->bars, 2);
+  const Result<Song> again = readSong(writeSong(song), "s");
+  ASSERT_TRUE(again);
+  EXPECT_TRUE(*again == song);
+  const std::vector<Onset> played = struck(song);
+  ASSERT_EQ(played.size(), onsets.size());
+  for (std::size_t i = 0; i < onsets.size(); ++i)
+    EXPECT_NEAR(played[i].seconds, onsets[i].seconds, 0.003);
+}
+
+TEST(TimesCsv, IsReadAndRefused) {
+  const auto read = [](const std::string& text) { return readTimesCsv(text, houseKit(), "t"); };
+  Result<std::vector<Onset>> times = read("piece,seconds,velocity\nkick,1.5,100\n,0.5,\r\n");
+  ASSERT_TRUE(times) << times.error().line();
+  ASSERT_EQ(times->size(), 2U);
+  EXPECT_EQ((*times)[1].piece, piece::kKick);
+  EXPECT_EQ((*times)[1].velocity, 100);
+  EXPECT_EQ((*times)[0].piece, piece::kClick);
+  EXPECT_EQ(read("0.5\n0.25\n")->front().seconds, 0.25);
+  for (const auto& [text, line] : std::initializer_list<std::pair<std::string, std::string>>{
+           {"", "t:1:1: "},
+           {"seconds,what\n", "t:1:9: "},
+           {"piece\nkick\n", "t:1:1: "},
+           {"seconds\n0\nx\n", "t:3:1: "},
+           {"seconds,piece\n1,gong\n", "t:2:3: "},
+           {"seconds,velocity\n1,0\n", "t:2:3: "},
+           {"seconds\n1e300\n", "t:2:1: "},
+           {"seconds\n1,2\n", "t:2:1: "}}) {
+    const auto refused = read(text);
+    ASSERT_FALSE(refused) << text;
+    EXPECT_EQ(refused.error().line().substr(0, line.size()), line) << refused.error().line();
+  }
+}
+
+}  // namespace
+}  // namespace uneven
