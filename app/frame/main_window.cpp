@@ -59,14 +59,18 @@ MainWindow::MainWindow(const Surroundings& surroundings)
   buildBody(surroundings);
   connectParts();
   connectTransport();
-  showStage(entries_.front().id);
+  // The work begins with the part; Listen stands above it for who has a recording.
+  const auto strike = std::find_if(entries_.begin(), entries_.end(), [](const StageEntry& e) {
+    return e.id == QStringLiteral("strike");
+  });
+  showStage(strike == entries_.end() ? entries_.front().id : strike->id);
   listActions();
   fillMenus();
   resize(1280, 800);
   restoreGeometry(settings_.value(QStringLiteral("window/geometry")).toByteArray());
   showFile();
   editing_->moveCursor(Beat(0), piece::kHat);
-  made_.front()->setFocus();
+  made_[shown_]->setFocus();
   QTimer::singleShot(kLookAfterMs, checker_, &Checker::begin);
 }
 

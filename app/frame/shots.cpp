@@ -9,6 +9,7 @@
 #include <QTemporaryDir>
 #include <QTimer>
 #include <QUndoStack>
+#include <algorithm>
 #include <cstdio>
 
 #include "app/controls/prompts.h"
@@ -100,10 +101,16 @@ int takeShots(const QString& folder) {
   }
   window.show();
   WindowPhotographer photographer(window, QDir(folder));
-  for (const StageEntry& entry : window.stages()) {
+  // From the stage that the work begins with, which opens the demo, round to those above it.
+  std::vector<StageEntry> entries = window.stages();
+  const auto strike = std::find_if(entries.begin(), entries.end(), [](const StageEntry& e) {
+    return e.id == QStringLiteral("strike");
+  });
+  std::rotate(entries.begin(), strike, entries.end());
+  for (const StageEntry& entry : entries) {
     if (entry.pictures) entry.pictures(photographer);
   }
-  photographer.stage(window.stages().front().id);
+  photographer.stage(QStringLiteral("strike"));
   window.showSound(true);
   photographer.take(QStringLiteral("sound"));
   window.showSound(false);

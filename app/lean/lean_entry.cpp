@@ -58,7 +58,6 @@ void leanPictures(Photographer& photographer) {
   photographer.take(QStringLiteral("lean-seams"));
   lean.showSide(LeanStage::Side::kFeels);
   lean.view().setCompared("night-water");
-  photographer.take(QStringLiteral("lean-feels"));
   lean.view().setCompared({});
 }
 

@@ -323,7 +323,7 @@ class Fitter {
     const auto piece = lean_.find(place.second);
     const auto slot = slotLean_.find(place);
     return (piece == lean_.end() ? 0 : piece->second) +
-           (slot == slotLean_.end() ? 0 : slot->second);
+           (slot == slotLean_.end() ? 0 : slot->second) + offBy(place);
   }
 
   // The mean of what lies within three spreads of the median.
@@ -349,28 +349,73 @@ class Fitter {
       slots[place.second].emplace_back(mean, &values);
     }
     lean_.clear();
+    offBy_.clear();
+    fit_.depths.clear();
     for (const auto& [piece, of] : slots) {
-      // Slots that lean by themselves do not count for the piece.
-      std::vector<double> means;
-      for (const auto& [mean, values] : of) {
-        const std::size_t times = std::min<std::size_t>(values->size(), 8);
-        means.insert(means.end(), times, mean);
-      }
-      const double middle = medianOfReals(means);
-      std::vector<double> kept;
-      for (const auto& [mean, values] : of) {
-        const double se = robustSpread(*values) / std::sqrt(static_cast<double>(values->size()));
-        const bool alone = of.size() < 3;
-        if (alone || std::abs(mean - middle) <= std::max(2.0, 3 * se))
-          kept.insert(kept.end(), values->begin(), values->end());
-      }
-      lean_[piece] = kept.empty() ? middle : sureMean(kept);
+      lean_[piece] = centre(of);
+      splitBySwing(piece);
     }
     slotLean_.clear();
     for (const auto& [place, mean] : slotMean_) {
       if (std::ssize(byPlace_.at(place)) < Fit::kSlotFewest) continue;
-      slotLean_[place] = mean - lean_.at(place.second);
+      slotLean_[place] = mean - lean_.at(place.second) - offBy(place);
     }
+  }
+
+  using Means = std::vector<std::pair<double, const std::vector<double>*>>;
+  // Slots that lean by themselves do not count for the piece.
+  static double centre(const Means& of) {
+    std::vector<double> means;
+    for (const auto& [mean, values] : of) {
+      const std::size_t times = std::min<std::size_t>(values->size(), 8);
+      means.insert(means.end(), times, mean);
+    }
+    const double middle = medianOfReals(means);
+    std::vector<double> kept;
+    for (const auto& [mean, values] : of) {
+      const double se = robustSpread(*values) / std::sqrt(static_cast<double>(values->size()));
+      const bool alone = of.size() < 3;
+      if (alone || std::abs(mean - middle) <= std::max(2.0, 3 * se))
+        kept.insert(kept.end(), values->begin(), values->end());
+    }
+    return kept.empty() ? middle : sureMean(kept);
+  }
+
+  // A voice that swings less than the others is early off the beat, and on it is not: its lean is
+  // what it has on the beat.
+  bool isOff(Beat at) const {
+    const Beat pair = fit_.swing.unitLength() * Beat(2);
+    return Beat(at.floorDiv(pair)) * pair != at;
+  }
+  double offBy(const Place& place) const {
+    const auto found = offBy_.find(place.second);
+    return found == offBy_.end() || !isOff(place.first) ? 0 : found->second;
+  }
+  void splitBySwing(PieceId piece) {
+    const double pivot = fit_.swing.written == Written::kTriplet ? 2.0 / 3 : 0.5;
+    const double moved = pointOfRatio(fit_.swing.ratio) - pivot;
+    if (std::abs(moved) < 0.02) return;
+    Means on, off;
+    std::vector<double> onAll, offAll;
+    for (const auto& [place, values] : byPlace_) {
+      if (place.second != piece) continue;
+      (isOff(place.first) ? off : on).emplace_back(slotMean_.at(place), &values);
+      std::vector<double>& all = isOff(place.first) ? offAll : onAll;
+      all.insert(all.end(), values.begin(), values.end());
+    }
+    constexpr std::size_t kEnough = 4;
+    if (onAll.size() < kEnough || offAll.size() < kEnough) return;
+    const double onBeat = centre(on), apart = centre(off) - onBeat;
+    const double se =
+        std::hypot(robustSpread(onAll) / std::sqrt(static_cast<double>(onAll.size())),
+                   robustSpread(offAll) / std::sqrt(static_cast<double>(offAll.size())));
+    // No more than what not swinging at all makes of it.
+    const double whole = -moved * fit_.swing.unitLength().toDouble() * 2 * period() * 1'000;
+    constexpr double kSurely = 4, kOver = 1.25;
+    if (apart > -std::max(kSurely, 3 * se) || apart < kOver * whole) return;
+    lean_[piece] = onBeat;
+    offBy_[piece] = apart;
+    fit_.depths[piece] = std::clamp(1 - apart / whole, 0.0, 1.0);
   }
 
   void refineLine(int round) {
@@ -570,7 +615,7 @@ class Fitter {
       s.at = place.first;
       s.piece = place.second;
       s.n = static_cast<int>(values.size());
-      s.ms = slotMean_.at(place) - lean_.at(place.second);
+      s.ms = slotMean_.at(place) - lean_.at(place.second) - offBy(place);
       const double n = static_cast<double>(s.n);
       s.se =
           std::hypot(kShared * std::sqrt(varianceOf(values) / n), fit_.pieces.at(place.second).se);
@@ -846,7 +891,8 @@ class Fitter {
   const FitWanted& wanted_;
   Fit fit_;
   bool anchored_ = false;
-  std::map<PieceId, double> lean_;  // ms
+  std::map<PieceId, double> lean_;   // ms
+  std::map<PieceId, double> offBy_;  // ms that a voice is early off the beat, as it swings less
   std::set<PieceId> neverAlone_;
   std::map<Place, double> slotLean_, slotMean_;
   std::map<Place, std::vector<double>> byPlace_;
@@ -873,7 +919,10 @@ Feel feelOf(const Fit& fit, std::string id, std::string name) {
     feel.displacement[piece] =
         Milliseconds(roundedTo(std::clamp(f.ms, -kShiftMax.count(), kShiftMax.count()), 10));
     // A voice that surely swings less.
-    if (f.pairs > 0 && std::abs(point - pivot) > 0.02 && point - f.point > 4 * f.pointSe + 0.01) {
+    if (const auto depth = fit.depths.find(piece); depth != fit.depths.end()) {
+      feel.swing.depth[piece] = roundedTo(depth->second, 100);
+    } else if (f.pairs > 0 && std::abs(point - pivot) > 0.02 &&
+               point - f.point > 4 * f.pointSe + 0.01) {
       feel.swing.depth[piece] =
           roundedTo(std::clamp((f.point - pivot) / (point - pivot), 0.0, 1.0), 100);
     }

@@ -83,7 +83,8 @@ struct Fit {
   double ratioSe = 0;
   int swingPairs = 0;  // notes that it rests on
   std::map<PieceId, PieceFit> pieces;
-  std::vector<SlotFit> leaning;  // by position and piece, of at least kSlotFewest strokes
+  std::map<PieceId, double> depths;  // 0..1, of voices that surely swing less than the others
+  std::vector<SlotFit> leaning;      // by position and piece, of at least kSlotFewest strokes
   DriftFound drift;
   double confidence = 0;  // 0..1
   LeanAgainst against = LeanAgainst::kGrid;

@@ -25,7 +25,7 @@ class LeanTest : public WindowTest {
  protected:
   void SetUp() override {
     openDemo();
-    press(Qt::Key_3, Qt::AltModifier);
+    press(Qt::Key_4, Qt::AltModifier);
     QApplication::processEvents();
   }
   LeanView& view() { return child<LeanView>("lean-view"); }

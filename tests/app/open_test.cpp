@@ -20,7 +20,7 @@ class OpenTest : public WindowTest {
   // Sixteenths on the hats, and the Open stage.
   void SetUp() override {
     window->editing().grooves().runTool("ostinato", {{"kind", "sixteenths"}});
-    press(Qt::Key_2, Qt::AltModifier);
+    press(Qt::Key_3, Qt::AltModifier);
     QApplication::processEvents();
   }
   OpenView& view() { return child<OpenView>("open-view"); }

@@ -12,6 +12,7 @@
 #include "core/match/fit.h"
 #include "core/match/numbers.h"
 #include "core/match/song_of.h"
+#include "core/song/edit.h"
 #include "tests/support/invented.h"
 
 namespace uneven {
@@ -247,6 +248,30 @@ TEST(Match, TheTwoTimekeepersAreToldApart) {
   }
   EXPECT_NEAR(medianOfReals(clocks), 1, 0.25);
   EXPECT_NEAR(medianOfReals(motors), 1, 0.15);
+}
+
+TEST(Match, AVoiceThatSwingsLessIsTold) {
+  Random random(14);
+  Invented made = invent(random, 24, 2, SwingUnit::kSixteenth, 1.8);
+  // Kicks on the beat and off it, which keep to straight time.
+  made.song.feels.front().swing.depth[piece::kKick] = 0.25;
+  made.song.grooves.front().edit([](Groove& g) {
+    for (const Beat at : {Beat(3, 4), Beat(7, 4), Beat(19, 4), Beat(21, 4)}) {
+      Hit kick;
+      kick.at = at;
+      kick.piece = piece::kKick;
+      kick.velocity = Velocity(96);
+      g = withHit(std::move(g), kick);
+    }
+  });
+  const auto found = fit(struck(made.song, 0.4), {});
+  ASSERT_TRUE(found);
+  EXPECT_NEAR(found->swing.ratio, 1.8, 0.05);
+  ASSERT_TRUE(found->depths.contains(piece::kKick));
+  EXPECT_NEAR(found->depths.at(piece::kKick), 0.25, 0.08);
+  EXPECT_NEAR(leanFound(*found, piece::kKick), lean(made, piece::kKick), 2);
+  EXPECT_FALSE(found->depths.contains(piece::kSnare));
+  EXPECT_NEAR(feelOf(*found, "f", "f").swing.depth.at(piece::kKick), 0.25, 0.08);
 }
 
 TEST(Match, AFeelOfItPlaysTheSame) {

@@ -1,0 +1,67 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Reads a recording and fits a feel to it, both aside; never tells of another fit than the one that
+// is asked for.
+#pragma once
+
+#include <QFutureWatcher>
+#include <QObject>
+#include <QString>
+#include <atomic>
+#include <memory>
+#include <optional>
+
+#include "core/match/fit.h"
+#include "sound/file/listen.h"
+
+namespace uneven {
+
+class Listener : public QObject {
+  Q_OBJECT
+ public:
+  explicit Listener(FileSystem& files, QObject* parent = nullptr);
+  ~Listener() override;
+
+  // Reads a file; what was heard before stays until it is there.
+  void open(const QString& file);
+  void cancel();
+  bool reading() const { return reading_ != nullptr; }
+  // What was heard already.
+  void take(Recording recording);
+
+  const Recording* recording() const { return recording_ ? &*recording_ : nullptr; }
+  // As it is wanted; nullptr: being fitted, or no beat.
+  const Fit* found() const { return fresh_ && fit_ && fit_->has_value() ? &**fit_ : nullptr; }
+  bool fitting() const { return recording_ && !fresh_; }
+  const FitWanted& wanted() const { return wanted_; }
+  void setWanted(FitWanted wanted);
+  // A stroke or a whole bar of the fit is left out, or taken in again.
+  void leaveOut(std::size_t onset, bool out);
+  void leaveOutBar(std::int64_t bar, bool out);
+  // To anything asked for, and back to what was found by itself.
+  void startOver();
+
+ Q_SIGNALS:
+  void changed();
+  void progressed(double share);
+  void failed(const QString& why);
+
+ private:
+  struct Reading {
+    std::atomic<double> done{0};
+    std::atomic<bool> cancelled{false};
+  };
+  void refit();
+  void fitAside();
+
+  FileSystem& files_;
+  std::shared_ptr<Reading> reading_;
+  QFutureWatcher<std::shared_ptr<Result<Recording>>> reader_;
+  std::optional<Recording> recording_;
+  FitWanted wanted_;
+  using Fitted = std::shared_ptr<std::optional<Fit>>;
+  QFutureWatcher<Fitted> fitter_;
+  Fitted fit_;
+  bool fresh_ = false, again_ = false;
+};
+
+}  // namespace uneven

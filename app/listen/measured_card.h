@@ -1,0 +1,44 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What was found, each number with its error, and what can be done with it.
+#pragma once
+
+#include "app/controls/card.h"
+#include "app/listen/listener.h"
+
+class QGridLayout;
+class QLabel;
+class QVBoxLayout;
+
+namespace uneven {
+
+class ActionButton;
+class ChoiceField;
+
+class MeasuredCard : public Card {
+  Q_OBJECT
+ public:
+  MeasuredCard(Listener& listener, QWidget* parent);
+
+ Q_SIGNALS:
+  void openWanted();
+  void feelWanted();
+  void tempoWanted();
+  void grooveWanted();
+
+ private:
+  void read();
+  void fill(const Fit& fit);
+
+  Listener& listener_;
+  QLabel* title_;
+  QLabel* status_;
+  ActionButton* open_;
+  ActionButton* cancel_;
+  ChoiceField* against_;
+  ChoiceField* meter_;
+  QWidget* figures_ = nullptr;
+  QVBoxLayout* middle_;
+  ActionButton *feel_, *tempo_, *groove_, *over_;
+};
+
+}  // namespace uneven

@@ -1,0 +1,392 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Rows of strokes.
+#include "app/listen/rows_view.h"
+
+#include <QHelpEvent>
+#include <QKeyEvent>
+#include <QMouseEvent>
+#include <QPainter>
+#include <QPainterPath>
+#include <QToolTip>
+#include <algorithm>
+#include <cmath>
+
+#include "app/controls/labels.h"
+#include "app/controls/theme.h"
+#include "core/base/number.h"
+#include "core/perform/swing.h"
+#include "core/time/count.h"
+
+namespace uneven {
+namespace {
+
+constexpr double kLeft = 90, kRight = 150, kTop = 56, kSums = 74, kBottom = 18;
+constexpr double kRowMost = 22, kRowLeast = 9;
+constexpr double kGrab = 5;  // px
+
+QColor colorOf(PieceId piece) {
+  if (piece == piece::kKick) return theme::limbColor(Limb::kRightFoot);
+  if (piece == piece::kHatFoot) return theme::limbColor(Limb::kLeftFoot);
+  if (piece == piece::kSnare) return theme::limbColor(Limb::kLeftHand);
+  if (piece == piece::kClick) return theme::kQuiet;
+  return theme::limbColor(Limb::kRightHand);
+}
+
+}  // namespace
+
+RowsView::RowsView(Listener& listener, QWidget* parent) : QWidget(parent), listener_(listener) {
+  setObjectName(QStringLiteral("listen-rows"));
+  setMinimumSize(480, 300);
+  setFocusPolicy(Qt::StrongFocus);
+  setMouseTracking(true);
+  setAccessibleName(tr("The take, a row a bar"));
+  connect(&listener_, &Listener::changed, this, &RowsView::read);
+}
+
+void RowsView::read() {
+  if (const Fit* fit = listener_.found()) {
+    first_ = last_ = 0;
+    for (const Placed& p : fit->placed) {
+      if (!p.used) continue;
+      first_ = std::min(first_, p.bar);
+      last_ = std::max(last_, p.bar);
+    }
+    current_ = std::clamp(current_, first_, last_);
+    show(current_);
+    setAccessibleDescription(tr("%1 bars, %2 strokes found, %3 used; bar %4 is chosen")
+                                 .arg(last_ - first_ + 1)
+                                 .arg(fit->onsets)
+                                 .arg(fit->used)
+                                 .arg(current_ + 1));
+  }
+  update();
+}
+
+double RowsView::barLength() const {
+  const Fit* fit = listener_.found();
+  return fit == nullptr ? 4 : fit->grid.meter.barLength().toDouble();
+}
+QRectF RowsView::area() const {
+  return {kLeft, kTop, width() - kLeft - kRight, height() - kTop - kSums - kBottom};
+}
+double RowsView::rowHeight() const {
+  const auto bars = static_cast<double>(last_ - first_ + 1);
+  return std::clamp(area().height() / bars, kRowLeast, kRowMost);
+}
+int RowsView::shownRows() const {
+  return std::max(1, static_cast<int>(area().height() / rowHeight()));
+}
+void RowsView::show(std::int64_t bar) {
+  const int rows = shownRows();
+  if (bar < top_) top_ = bar;
+  if (bar >= top_ + rows) top_ = bar - rows + 1;
+  top_ = std::clamp(top_, first_, std::max(first_, last_ - rows + 1));
+}
+double RowsView::xOf(double quarters) const {
+  return area().left() + quarters / barLength() * area().width();
+}
+QRectF RowsView::numberRect(std::int64_t bar) const {
+  const double y = area().top() + static_cast<double>(bar - top_) * rowHeight();
+  return {kLeft - 50, y, 42, rowHeight()};
+}
+
+QPointF RowsView::pointOf(std::size_t onset) const {
+  const Fit* fit = listener_.found();
+  if (fit == nullptr || onset >= fit->placed.size()) return {-1, -1};
+  const double q = fit->grid.line.quartersAt(listener_.recording()->onsets[onset].seconds);
+  // In the row of its slot, so that what is early on a 1 stands just left of it.
+  const std::int64_t bar = fit->placed[onset].bar;
+  const double y = numberRect(bar).center().y();
+  return {xOf(q - static_cast<double>(bar) * barLength()), y};
+}
+
+void RowsView::paintEvent(QPaintEvent* /*event*/) {
+  QPainter p(this);
+  p.fillRect(rect(), theme::kPaper);
+  p.setRenderHint(QPainter::Antialiasing);
+  const Fit* fit = listener_.found();
+  const Recording* recording = listener_.recording();
+  p.setFont(theme::font(14));
+  p.setPen(theme::kQuiet);
+  if (fit == nullptr) {
+    QString text =
+        tr("Open a recording, a played MIDI file or a list of times: its tempo, swing and "
+           "lean are found here.");
+    if (listener_.reading()) text = tr("Listening…");
+    if (!listener_.reading() && recording != nullptr)
+      text = listener_.fitting() ? tr("Fitting…") : tr("No beat is found in it.");
+    p.drawText(rect().adjusted(40, 0, -40, 0), Qt::AlignCenter | Qt::TextWordWrap, text);
+  } else {
+    paintRows(p, *fit);
+    paintSums(p, *fit);
+    paintTempo(p, *fit);
+  }
+  if (hasFocus()) {
+    p.setBrush(Qt::NoBrush);
+    p.setPen(QPen(theme::kBrassEdge, 1, Qt::DotLine));
+    p.drawRect(rect().adjusted(0, 0, -1, -1));
+  }
+}
+
+void RowsView::paintRows(QPainter& p, const Fit& fit) {
+  const QRectF room = area();
+  // Where the feel puts the slots, and their counts.
+  const SwingCurve curve(fit.swing, fit.grid.meter.barLength());
+  const double target = curve.target(fit.swing.ratio, 1);
+  const Beat unit = fit.grid.meter.countUnit();
+  double before = -100;
+  for (Beat at; at < fit.grid.meter.barLength(); at += fit.slots.step()) {
+    const double x = xOf(curve.swung(at, target).value()) + dragged_;
+    const bool count = Beat(at.floorDiv(unit)) * unit == at;
+    p.setPen(QPen(count ? theme::kBarLine : theme::kLine, count ? 1.4 : 1));
+    p.drawLine(QPointF(x, room.top()), QPointF(x, room.bottom() + kSums - 12));
+    if (!count && x - before < 16) continue;
+    before = x;
+    p.setPen(count ? theme::kInk : theme::kQuiet);
+    p.setFont(theme::font(13, count ? theme::Weight::kSemiBold : theme::Weight::kRegular));
+    p.drawText(QRectF(x - 20, room.top() - 22, 40, 16), Qt::AlignCenter,
+               qs(countName(at, fit.grid.meter).label()));
+  }
+  const double height = rowHeight();
+  p.setFont(theme::font(12));
+  const int every = height < 13 ? 4 : height < 17 ? 2 : 1;
+  for (std::int64_t bar = top_; bar <= last_ && bar < top_ + shownRows(); ++bar) {
+    const QRectF number = numberRect(bar);
+    if (bar == current_) {
+      p.fillRect(QRectF(number.left(), number.top(), room.right() - number.left(), height),
+                 theme::kChosen);
+    }
+    if (bar != current_ && bar != 0 && (bar - first_) % every != 0) continue;
+    p.setPen(bar == 0 ? theme::kInk : theme::kQuiet);
+    p.drawText(number.adjusted(0, 0, -4, 0), Qt::AlignRight | Qt::AlignVCenter,
+               QString::number(bar + 1));
+  }
+  p.save();
+  p.setClipRect(room.adjusted(-24, 0, 24, 0));
+  const std::vector<Onset>& onsets = listener_.recording()->onsets;
+  for (std::size_t i = 0; i < onsets.size(); ++i) {
+    const Placed& placed = fit.placed[i];
+    if (placed.bar < top_ || placed.bar >= top_ + shownRows()) continue;
+    const QPointF at = pointOf(i);
+    QColor color = colorOf(onsets[i].piece);
+    if (!placed.used) color.setAlpha(70);
+    // Louder is taller.
+    const double half = (0.22 + 0.24 * onsets[i].velocity / 127) * height;
+    p.setPen(QPen(color, onsets[i].velocity > 95 ? 2.4 : 1.6));
+    p.drawLine(at - QPointF(0, half), at + QPointF(0, half));
+  }
+  p.restore();
+}
+
+void RowsView::paintSums(QPainter& p, const Fit& fit) {
+  const QRectF room = area();
+  const double base = height() - kBottom - 6, high = kSums - 26;
+  p.setPen(theme::kQuiet);
+  p.setFont(theme::font(12));
+  p.drawText(QRectF(kLeft - 84, base - 16, 76, 16), Qt::AlignRight, tr("all bars"));
+  p.setPen(QPen(theme::kLine, 1));
+  p.drawLine(QPointF(room.left(), base), QPointF(room.right(), base));
+  const auto columns = static_cast<std::size_t>(std::max(16.0, room.width()));
+  std::map<QRgb, std::vector<double>> hills;
+  const std::vector<Onset>& onsets = listener_.recording()->onsets;
+  constexpr int kReach = 8;
+  for (std::size_t i = 0; i < onsets.size(); ++i) {
+    if (!fit.placed[i].used) continue;
+    std::vector<double>& hill = hills[colorOf(onsets[i].piece).rgb()];
+    hill.resize(columns, 0);
+    const auto x = static_cast<int>(pointOf(i).x() - room.left());
+    for (int k = -kReach; k <= kReach; ++k) {
+      if (x + k < 0 || x + k >= static_cast<int>(columns)) continue;
+      hill[static_cast<std::size_t>(x + k)] += std::exp(-k * k / 12.0);
+    }
+  }
+  double most = 1;
+  for (const auto& [color, hill] : hills)
+    most = std::max(most, *std::max_element(hill.begin(), hill.end()));
+  for (const auto& [color, hill] : hills) {
+    QPainterPath path(QPointF(room.left(), base));
+    for (std::size_t x = 0; x < columns; ++x)
+      path.lineTo(room.left() + static_cast<double>(x), base - high * hill[x] / most);
+    path.lineTo(room.right(), base);
+    path.closeSubpath();
+    QColor fill(color);
+    fill.setAlpha(130);
+    p.fillPath(path, fill);
+  }
+}
+
+void RowsView::paintTempo(QPainter& p, const Fit& fit) {
+  const QRectF room = area();
+  const QRectF side(room.right() + 40, room.top(), kRight - 60, room.height());
+  p.setPen(theme::kQuiet);
+  p.setFont(theme::font(12));
+  p.drawText(QRectF(side.left() - 20, room.top() - 40, kRight - 20, 16),
+             Qt::AlignHCenter | Qt::AlignVCenter, tr("BPM, by bars"));
+  std::map<std::int64_t, std::pair<double, int>> off;
+  for (std::size_t i = 0; i < fit.placed.size(); ++i) {
+    const Placed& placed = fit.placed[i];
+    if (!placed.used) continue;
+    const auto piece = fit.pieces.find(listener_.recording()->onsets[i].piece);
+    auto& [sum, n] = off[placed.bar];
+    sum += placed.ms - (piece == fit.pieces.end() ? 0 : piece->second.ms);
+    ++n;
+  }
+  // From bar to bar, by how the strokes lie against the line.
+  std::vector<std::pair<std::int64_t, double>> tempos;
+  const double length = barLength();
+  for (auto it = off.begin(); it != off.end(); ++it) {
+    const auto next = std::next(it);
+    if (next == off.end() || next->first != it->first + 1) continue;
+    const double at = static_cast<double>(it->first) * length;
+    const double seconds =
+        fit.grid.line.secondsAt(at + length) - fit.grid.line.secondsAt(at) +
+        (next->second.first / next->second.second - it->second.first / it->second.second) / 1'000;
+    tempos.emplace_back(it->first, 60 * length / seconds);
+  }
+  if (tempos.empty()) return;
+  double low = tempos.front().second, high = low;
+  for (const auto& [bar, bpm] : tempos) {
+    low = std::min(low, bpm);
+    high = std::max(high, bpm);
+  }
+  const double margin = std::max(0.5, 0.1 * (high - low));
+  low = std::floor(low - margin);
+  high = std::ceil(high + margin);
+  const auto x = [&](double bpm) {
+    return side.left() + (bpm - low) / (high - low) * side.width();
+  };
+  p.setPen(QPen(theme::kLine, 1));
+  p.drawLine(QPointF(x(fit.bpm), side.top()), QPointF(x(fit.bpm), side.bottom()));
+  p.setPen(theme::kQuiet);
+  p.drawText(QRectF(side.left() - 20, room.top() - 22, 40, 16), Qt::AlignCenter,
+             QString::number(low, 'f', 0));
+  p.drawText(QRectF(side.right() - 20, room.top() - 22, 40, 16), Qt::AlignCenter,
+             QString::number(high, 'f', 0));
+  QPainterPath path;
+  bool begun = false;
+  for (const auto& [bar, bpm] : tempos) {
+    if (bar < top_ || bar >= top_ + shownRows()) continue;
+    const QPointF at(x(bpm), numberRect(bar).center().y());
+    if (begun) {
+      path.lineTo(at);
+    } else {
+      path.moveTo(at);
+    }
+    begun = true;
+    p.setBrush(theme::kInk);
+    p.drawEllipse(at, 2, 2);
+  }
+  p.setBrush(Qt::NoBrush);
+  p.setPen(QPen(theme::kInk, 1.2));
+  p.drawPath(path);
+}
+
+// --- Hands ---
+
+void RowsView::mousePressEvent(QMouseEvent* event) {
+  setFocus();
+  const Fit* fit = listener_.found();
+  if (fit == nullptr) return;
+  const QPointF at = event->position();
+  const auto bar = top_ + static_cast<std::int64_t>((at.y() - area().top()) / rowHeight());
+  if (at.y() < area().top() || bar > last_) {
+    if (at.y() < area().top() && at.x() > kLeft) pressed_ = at;
+    return;
+  }
+  current_ = bar;
+  update();
+  if (at.x() < kLeft - 6) return makeBarOne(bar);
+  std::optional<std::size_t> nearest;
+  double away = kGrab;
+  for (std::size_t i = 0; i < fit->placed.size(); ++i) {
+    if (fit->placed[i].bar != bar) continue;
+    const double distance = std::abs(pointOf(i).x() - at.x());
+    if (distance >= away) continue;
+    away = distance;
+    nearest = i;
+  }
+  if (nearest) return listener_.leaveOut(*nearest, listener_.recording()->onsets[*nearest].used);
+  pressed_ = at;
+}
+
+// Bars are counted from it from then on, so it is the chosen one still.
+void RowsView::makeBarOne(std::int64_t bar) {
+  current_ = 0;
+  top_ -= bar;
+  Q_EMIT barOneWanted(bar);
+}
+
+void RowsView::mouseMoveEvent(QMouseEvent* event) {
+  if (!pressed_ || listener_.found() == nullptr) return;
+  dragged_ = event->position().x() - pressed_->x();
+  update();
+}
+
+void RowsView::mouseReleaseEvent(QMouseEvent* event) {
+  if (!pressed_) return;
+  const double px = event->position().x() - pressed_->x();
+  pressed_.reset();
+  dragged_ = 0;
+  const Fit* fit = listener_.found();
+  if (fit == nullptr || std::abs(px) < 3) return update();
+  Q_EMIT movedBeat(px / area().width() * barLength() * fit->grid.line.periodAt(0));
+}
+
+void RowsView::wheelEvent(QWheelEvent* event) {
+  const int rows = shownRows();
+  top_ = std::clamp(top_ + (event->angleDelta().y() < 0 ? 2 : -2), first_,
+                    std::max(first_, last_ - rows + 1));
+  update();
+  event->accept();
+}
+
+void RowsView::keyPressEvent(QKeyEvent* event) {
+  const Fit* fit = listener_.found();
+  if (fit == nullptr) return QWidget::keyPressEvent(event);
+  const auto walk = [&](std::int64_t by) {
+    current_ = std::clamp(current_ + by, first_, last_);
+    show(current_);
+    read();
+  };
+  switch (event->key()) {
+    case Qt::Key_Down:
+      return walk(1);
+    case Qt::Key_Up:
+      return walk(-1);
+    case Qt::Key_PageDown:
+      return walk(shownRows());
+    case Qt::Key_PageUp:
+      return walk(-shownRows());
+    case Qt::Key_Return:
+    case Qt::Key_Enter:
+      return makeBarOne(current_);
+    case Qt::Key_Delete: {
+      bool used = false;
+      for (std::size_t i = 0; i < fit->placed.size(); ++i) {
+        used = used || (fit->placed[i].bar == current_ && listener_.recording()->onsets[i].used);
+      }
+      return listener_.leaveOutBar(current_, used);
+    }
+    default:
+      break;
+  }
+  const QString text = event->text();
+  if (text.size() == 1 && text[0].isLetter()) {
+    const bool shift = (event->modifiers() & Qt::ShiftModifier) != 0;
+    return Q_EMIT keyed(shift ? text[0].toUpper() : text[0].toLower());
+  }
+  QWidget::keyPressEvent(event);
+}
+
+bool RowsView::event(QEvent* event) {
+  if (event->type() != QEvent::ToolTip) return QWidget::event(event);
+  auto* help = static_cast<QHelpEvent*>(event);
+  QString text =
+      tr("A row is a bar, a mark a stroke where it was found, a line where the feel puts "
+         "the slot. A click on a mark leaves it out; drag the counts to move the beat.");
+  if (help->pos().x() < kLeft) text = tr("Click: this bar is bar 1 (Enter). Delete leaves it out.");
+  QToolTip::showText(help->globalPos(), text, this);
+  return true;
+}
+
+}  // namespace uneven

@@ -1,0 +1,60 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// A row a bar, one under the other: a mark for each stroke where it was found, lines where the
+// fitted feel puts the slots, all bars summed beneath, the tempo bar by bar at the side.
+//
+// A click on a bar's number makes it bar 1, one on a mark leaves the stroke out or takes it in
+// again; a line is dragged to correct the beat.
+#pragma once
+
+#include <QWidget>
+
+#include "app/listen/listener.h"
+
+namespace uneven {
+
+class RowsView : public QWidget {
+  Q_OBJECT
+ public:
+  RowsView(Listener& listener, QWidget* parent);
+
+  // Where a moment is drawn: bar and x; for tests as for painting.
+  QPointF pointOf(std::size_t onset) const;
+  QRectF numberRect(std::int64_t bar) const;
+  std::int64_t currentBar() const { return current_; }
+  double xOf(double quartersInBar) const;
+
+ Q_SIGNALS:
+  void barOneWanted(std::int64_t bar);
+  void movedBeat(double seconds);  // everything that much later
+  void keyed(QChar letter);
+
+ protected:
+  void paintEvent(QPaintEvent* event) override;
+  void mousePressEvent(QMouseEvent* event) override;
+  void mouseMoveEvent(QMouseEvent* event) override;
+  void mouseReleaseEvent(QMouseEvent* event) override;
+  void wheelEvent(QWheelEvent* event) override;
+  void keyPressEvent(QKeyEvent* event) override;
+  bool event(QEvent* event) override;
+
+ private:
+  void read();
+  void paintRows(QPainter& p, const Fit& fit);
+  void paintSums(QPainter& p, const Fit& fit);
+  void paintTempo(QPainter& p, const Fit& fit);
+  double barLength() const;
+  double rowHeight() const;
+  int shownRows() const;
+  QRectF area() const;
+  void show(std::int64_t bar);
+  void makeBarOne(std::int64_t bar);
+
+  Listener& listener_;
+  std::int64_t first_ = 0, last_ = 0;  // bars that there are
+  std::int64_t top_ = 0;               // first that is shown
+  std::int64_t current_ = 0;
+  std::optional<QPointF> pressed_;
+  double dragged_ = 0;  // px
+};
+
+}  // namespace uneven

@@ -1,0 +1,184 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The Listen stage under mouse and keys.
+#include <QLabel>
+#include <QPushButton>
+#include <QTest>
+#include <QUndoStack>
+
+#include "app/controls/choice_field.h"
+#include "app/listen/listen_stage.h"
+#include "app/listen/rows_view.h"
+#include "core/io/atomic_save.h"
+#include "core/midi/render.h"
+#include "core/midi/smf.h"
+#include "tests/app/window_fixture.h"
+#include "tests/support/invented.h"
+
+namespace uneven::testing {
+namespace {
+
+class ListenStageTest : public WindowTest {
+ protected:
+  void SetUp() override {
+    openDemo();
+    Random random(4);
+    made = invent(random, 16, 3, SwingUnit::kSixteenth, 1.6);
+  }
+  ListenStage& listen() { return stage<ListenStage>("listen"); }
+  const Fit& fitted() {
+    wait();
+    return *listen().listener().found();
+  }
+  void wait() {
+    ASSERT_TRUE(QTest::qWaitFor(
+        [&] { return !listen().listener().reading() && !listen().listener().fitting(); }, 10'000));
+    QApplication::processEvents();
+  }
+  // As a file that was played freely: its ticks are only a clock.
+  QString takeFile() {
+    Song song = made.song;
+    song.tempo = {{Beat(0), Bpm{made.bpm}, {}}};
+    const auto rendering = render(song, builtInKitMaps().front(), {});
+    EXPECT_TRUE(rendering);
+    const std::string file = path("harbour take.mid").toStdString();
+    EXPECT_TRUE(saveAtomically(files, file, *writeSmf(rendering->sequence)));
+    return QString::fromStdString(file);
+  }
+  void open() {
+    prompts.open = takeFile();
+    showStage("listen");
+    press(Qt::Key_O, Qt::ControlModifier | Qt::ShiftModifier);
+    wait();
+    ASSERT_NE(listen().listener().found(), nullptr);
+  }
+  void key(Qt::Key k, Qt::KeyboardModifiers with = Qt::NoModifier) {
+    QTest::keyClick(&listen().rows(), k, with);
+    wait();
+  }
+  QString label(const char* name) { return child<QLabel>(name).text(); }
+  Invented made;
+};
+
+TEST_F(ListenStageTest, BeforeATakeThereIsNothingToUse) {
+  showStage("listen");
+  EXPECT_FALSE(child<QPushButton>("make-feel").isEnabled());
+  key(Qt::Key_H);
+  QTest::mouseClick(&listen().rows(), Qt::LeftButton, {}, {40, 100});
+  listen().makeFeel();
+  EXPECT_TRUE(status().contains(QStringLiteral("no beat"))) << status().toStdString();
+  prompts.open.clear();
+  press(Qt::Key_O, Qt::ControlModifier | Qt::ShiftModifier);
+  EXPECT_FALSE(listen().listener().reading()) << "cancelled";
+}
+
+TEST_F(ListenStageTest, WhatIsFoundStandsThereWithItsError) {
+  open();
+  EXPECT_NEAR(fitted().bpm, made.bpm, 0.1);
+  EXPECT_NEAR(fitted().swing.ratio, 1.6, 0.05);
+  EXPECT_TRUE(label("found-tempo").contains(QStringLiteral("BPM")));
+  EXPECT_TRUE(label("found-ratio").contains(QChar(0x00b1)));
+  EXPECT_TRUE(label("found-snare").contains(QStringLiteral("ms")));
+  EXPECT_TRUE(label("listen-status").startsWith(QStringLiteral("harbour take.mid")));
+  EXPECT_TRUE(child<QPushButton>("make-feel").isEnabled());
+}
+
+TEST_F(ListenStageTest, WrongGuessesAreCorrectedByAKey) {
+  open();
+  const double bpm = fitted().bpm, start = fitted().start;
+  const Meter meter = fitted().grid.meter;
+  key(Qt::Key_H);
+  EXPECT_NEAR(fitted().bpm, bpm / 2, 0.2);
+  key(Qt::Key_D);
+  EXPECT_NEAR(fitted().bpm, bpm, 0.2);
+  QTest::mouseClick(&child<QPushButton>("start-over"), Qt::LeftButton);
+  wait();
+  EXPECT_EQ(fitted().bpm, bpm);
+  key(Qt::Key_E);
+  EXPECT_NEAR(fitted().start, start + 30 / bpm, 0.001);
+  QTest::keyClick(&listen().rows(), Qt::Key_E, Qt::ShiftModifier);
+  wait();
+  EXPECT_NEAR(fitted().start, start, 0.001);
+  key(Qt::Key_M);
+  EXPECT_FALSE(fitted().grid.meter == meter);
+  auto& against = child<ChoiceField>("lean-against");
+  against.setCurrentIndex(against.findData(static_cast<int>(LeanAgainst::kKick)));
+  Q_EMIT against.activated(against.currentIndex());
+  wait();
+  EXPECT_EQ(fitted().pieces.at(piece::kKick).ms, 0);
+}
+
+TEST_F(ListenStageTest, BarsAndStrokesAreChosenByHand) {
+  open();
+  const double start = fitted().start, bar = 240 / fitted().bpm;
+  QTest::mouseClick(&listen().rows(), Qt::LeftButton, {},
+                    listen().rows().numberRect(2).center().toPoint());
+  wait();
+  EXPECT_NEAR(fitted().start, start + 2 * bar, 0.01);
+  key(Qt::Key_Up);
+  key(Qt::Key_Return);
+  EXPECT_NEAR(fitted().start, start + bar, 0.01);
+  const int used = fitted().used;
+  // A stroke by itself: some hats of bar 2.
+  std::size_t alone = 0;
+  for (std::size_t i = 0; i < fitted().placed.size(); ++i) {
+    const Placed& p = fitted().placed[i];
+    if (p.bar == 1 && p.at == Beat(1, 4)) alone = i;
+  }
+  const QPoint at = listen().rows().pointOf(alone).toPoint();
+  QTest::mouseClick(&listen().rows(), Qt::LeftButton, {}, at);
+  wait();
+  EXPECT_EQ(fitted().used, used - 1);
+  QTest::mouseClick(&listen().rows(), Qt::LeftButton, {}, at);
+  wait();
+  EXPECT_EQ(fitted().used, used);
+  key(Qt::Key_Delete);
+  EXPECT_LT(fitted().used, used - 10) << "a bar";
+  key(Qt::Key_Delete);
+  EXPECT_EQ(fitted().used, used);
+  // The counts are dragged: the beat moves.
+  const double there = fitted().start;
+  const QPoint head(static_cast<int>(listen().rows().xOf(1)), 40);
+  QTest::mousePress(&listen().rows(), Qt::LeftButton, {}, head);
+  QTest::mouseMove(&listen().rows(), head + QPoint(30, 0));
+  QTest::mouseRelease(&listen().rows(), Qt::LeftButton, {}, head + QPoint(30, 0));
+  wait();
+  EXPECT_GT(fitted().start, there + 0.03);
+}
+
+TEST_F(ListenStageTest, WhatIsFoundIsMadeAFeelATempoAndAGroove) {
+  open();
+  const Song before = song();
+  QTest::mouseClick(&child<QPushButton>("make-feel"), Qt::LeftButton);
+  const std::string feel = feelInForce(song(), window->document().grooveId());
+  ASSERT_NE(song().findFeel(feel), nullptr);
+  EXPECT_EQ(song().findFeel(feel)->name, "harbour take");
+  EXPECT_NEAR(song().findFeel(feel)->swing.ratio, 1.6, 0.05);
+  QTest::mouseClick(&child<QPushButton>("follow-tempo"), Qt::LeftButton);
+  EXPECT_NEAR(song().tempo.front().bpm.value, made.bpm, 0.1);
+  QTest::mouseClick(&child<QPushButton>("make-groove"), Qt::LeftButton);
+  EXPECT_EQ(groove().name, "harbour take");
+  EXPECT_EQ(groove().hits.size(), made.song.grooves.front()->hits.size());
+  for (int i = 0; i < 3; ++i) window->document().undo();
+  EXPECT_TRUE(song() == before);
+}
+
+TEST_F(ListenStageTest, WhatCannotBeReadIsSaidAndNothingIsLost) {
+  open();
+  const int used = fitted().used;
+  const std::string bad = path("bad.ogg").toStdString();
+  ASSERT_TRUE(saveAtomically(files, bad, "no sound at all"));
+  prompts.open = QString::fromStdString(bad);
+  press(Qt::Key_O, Qt::ControlModifier | Qt::ShiftModifier);
+  wait();
+  EXPECT_TRUE(status().contains(QStringLiteral("bad.ogg"))) << status().toStdString();
+  EXPECT_EQ(fitted().used, used);
+  // Given up.
+  prompts.open = takeFile();
+  listen().askForTake();
+  listen().listener().cancel();
+  wait();
+  EXPECT_NE(listen().listener().found(), nullptr);
+}
+
+}  // namespace
+}  // namespace uneven::testing
