@@ -56,9 +56,6 @@ void leanPictures(Photographer& photographer) {
   photographer.take(QStringLiteral("lean-drift"));
   lean.showSide(LeanStage::Side::kSeams);
   photographer.take(QStringLiteral("lean-seams"));
-  lean.showSide(LeanStage::Side::kFeels);
-  lean.view().setCompared("night-water");
-  lean.view().setCompared({});
 }
 
 }  // namespace

@@ -35,9 +35,8 @@ void openPictures(Photographer& photographer) {
   open.walk().key(Qt::Key_1);
   photographer.take(QStringLiteral("open-walk"));
   open.walk().key(Qt::Key_Escape);
-  editing.pedal().changePedal(QStringLiteral("A slow foot"), [](Pedal& pedal) {
-    pedal.travel = Milliseconds(480);
-  });
+  editing.pedal().changePedal(QStringLiteral("A slow foot"),
+                              [](Pedal& pedal) { pedal.travel = Milliseconds(480); });
   open.showSide(OpenStage::Side::kFindings);
   photographer.take(QStringLiteral("open-findings"));
 }

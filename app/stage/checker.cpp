@@ -12,7 +12,7 @@ namespace uneven {
 namespace {
 
 constexpr int kLookRestMs = 400;  // since the last edit, while nobody waits
-constexpr int kWays = 4;      // besides one with a foot
+constexpr int kWays = 4;          // besides one with a foot
 
 void readHands(Looked& out, const Groove& groove) {
   const HandReport& r = *out.report;

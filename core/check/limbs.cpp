@@ -114,7 +114,7 @@ void SongCheck::offerMends(Finding& f, const Strained& strained, const BodyPart&
       f.fix = std::move(fix);
       return;
     }
-    f.others.push_back({std::move(text), [fix = std::move(fix), id = groove.id](Song song) {
+    f.others.push_back({std::move(text), [fix = std::move(fix), id = groove.id](const Song& song) {
                           const Groove* now = song.findGroove(id);
                           return now == nullptr ? song : withGroove(song, fix(*now));
                         }});
@@ -160,11 +160,11 @@ void SongCheck::offerMends(Finding& f, const Strained& strained, const BodyPart&
       }
       return g;
     };
-    f.others.push_back(
-        {fmt::format("play it on {}", kit_[before->piece].name), [move, id = groove.id](Song song) {
-           const Groove* now = song.findGroove(id);
-           return now == nullptr ? song : withGroove(song, move(*now));
-         }});
+    f.others.push_back({fmt::format("play it on {}", kit_[before->piece].name),
+                        [move, id = groove.id](const Song& song) {
+                          const Groove* now = song.findGroove(id);
+                          return now == nullptr ? song : withGroove(song, move(*now));
+                        }});
   }
   const double bpm =
       std::floor(bpmAt(s) / (strain.playable() ? strain.effort : strain.strain) + 1e-6);

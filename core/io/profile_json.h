@@ -16,7 +16,8 @@
 // Pairs of limits are comfortable, playable, in ms (core/body/profile.h). What is left out is the
 // default; pieces that the plan does not name stand where the default has them; without "setup" the
 // song's holds. "lead_hand" is the word of a technique ("wrist", "two-to-a-motion", "fingers") or
-// limits like the others', and holds for the leading hand in place of "hand". Threads: pure functions.
+// limits like the others', and holds for the leading hand in place of "hand". Threads: pure
+// functions.
 #pragma once
 
 #include <string>

@@ -30,13 +30,14 @@ class Slots {
     const Beat cycle = step > Beat(1) ? step : Beat(1);
     for (Beat at; at < cycle; at += step) at_.push_back({at, swungAt(at)});
     length_ = cycle;
+    cycle_ = cycle.toDouble();
   }
   struct At {
     Beat written;
     double swung = 0;
   };
   const std::vector<At>& cycle() const { return at_; }
-  double length() const { return length_.toDouble(); }
+  double length() const { return cycle_; }
 
   // The slot nearest to a position, and how long slots are there.
   struct Near {
@@ -65,6 +66,13 @@ class Slots {
     out.room = inside < (best == at_.size() ? length() : at_[best].swung) ? before : after;
     return out;
   }
+  // How far the nearest slot is.
+  double away(double quarters) const {
+    const double inside = quarters - std::floor(quarters / cycle_) * cycle_;
+    double least = cycle_ - inside;
+    for (const At& at : at_) least = std::min(least, std::abs(inside - at.swung));
+    return least;
+  }
   double swungAt(Beat inCycle) const {
     const Beat pair = swing_.unitLength() * Beat(2);
     const std::int64_t k = inCycle.floorDiv(pair);
@@ -79,6 +87,7 @@ class Slots {
   Grid grid_;
   Swing swing_;
   Beat length_;
+  double cycle_ = 1;
   std::vector<At> at_;
 };
 
@@ -93,7 +102,7 @@ double suits(const std::vector<double>& quarters, const Slots& slots, double wid
   const double peak = (1 - kFalse) / (width * std::sqrt(2 * 3.14159265358979)) /
                       static_cast<double>(slots.cycle().size());
   for (const double q : quarters) {
-    const double away = (q - slots.nearest(q).swung) / width;
+    const double away = slots.away(q) / width;
     sum += std::log(peak * std::exp(-away * away / 2) + kFalse / slots.length());
   }
   return sum / static_cast<double>(std::max<std::size_t>(1, quarters.size()));
@@ -143,16 +152,16 @@ class Fitter {
     anchored_ = fit_.grid.asPlayed || wanted_.where.start.has_value();
     countAlone();
     chooseSwing();
-    constexpr int kRounds = 5;
+    constexpr int kRounds = 5, kTurns = 3;
     for (int round = 0; round < kRounds; ++round) {
       place();
       if (placedCount() < 4) return std::nullopt;
-      takeApart();
+      takeApart(kTurns);
       refineLine(round);
       refineSwing();
     }
     place();
-    takeApart();
+    takeApart(2 * kTurns);
     tellPieces();
     tellTempo();
     tellDrift();
@@ -271,26 +280,33 @@ class Fitter {
   }
 
   // Lean of pieces and slots, and the clock along the take.
-  void takeApart() {
-    constexpr int kTurns = 6;
+  void takeApart(int turns) {
+    byPlace_.clear();
+    cells_.assign(onsets_.size(), nullptr);
+    for (std::size_t i = 0; i < onsets_.size(); ++i) {
+      const Placed& p = fit_.placed[i];
+      if (p.used) cells_[i] = &byPlace_[{p.at, onsets_[i].piece}];
+    }
     const double first = fit_.placed.empty() ? 0 : lowest();
     const auto cells = static_cast<std::size_t>(
         std::max<std::int64_t>(3, roundToInt((highest() - first) * kPerQuarter) + 1));
     firstCell_ = first;
     clock_.assign(cells, 0);
-    for (int turn = 0; turn < kTurns; ++turn) {
-      byPlace_.clear();
+    for (int turn = 0; turn < turns; ++turn) {
+      for (auto& [place, values] : byPlace_) values.clear();
       for (std::size_t i = 0; i < onsets_.size(); ++i) {
         const Placed& p = fit_.placed[i];
-        if (p.used) byPlace_[{p.at, onsets_[i].piece}].push_back(p.ms - clockAt(p.quarters));
+        if (p.used) cells_[i]->push_back(p.ms - clockAt(p.quarters));
       }
       leanOfPieces();
+      std::map<const std::vector<double>*, double> leans;
+      for (const auto& [place, values] : byPlace_) leans[&values] = leanAt(place);
       // What is left is the clock's and each limb's own.
       std::vector<double> sum(cells, 0), weight(cells, 0);
       for (std::size_t i = 0; i < onsets_.size(); ++i) {
         const Placed& p = fit_.placed[i];
         if (!p.used) continue;
-        const double left = p.ms - leanAt({p.at, onsets_[i].piece});
+        const double left = p.ms - leans.find(cells_[i])->second;
         if (std::abs(left) > kFar) continue;
         sum[cellOf(p.quarters)] += left;
         weight[cellOf(p.quarters)] += 1;
@@ -824,9 +840,15 @@ class Fitter {
       const double w =
           2 * 3.14159265358979 * static_cast<double>(k + 1) / static_cast<double>(cells);
       double re = 0, im = 0;
+      // Turned on from cell to cell.
+      const double stepCos = std::cos(w), stepSin = std::sin(w);
+      double c0 = 1, s0 = 0;
       for (std::size_t c = 0; c < cells; ++c) {
-        re += series[c] * std::cos(w * static_cast<double>(c));
-        im += series[c] * std::sin(w * static_cast<double>(c));
+        re += series[c] * c0;
+        im += series[c] * s0;
+        const double next = c0 * stepCos - s0 * stepSin;
+        s0 = c0 * stepSin + s0 * stepCos;
+        c0 = next;
       }
       power[k] = (re * re + im * im) / static_cast<double>(cells);
       frequency[k] = 2 * std::sin(w / 2);
@@ -896,7 +918,8 @@ class Fitter {
   std::set<PieceId> neverAlone_;
   std::map<Place, double> slotLean_, slotMean_;
   std::map<Place, std::vector<double>> byPlace_;
-  std::vector<double> clock_;  // ms, by sixteenths from firstCell_
+  std::vector<std::vector<double>*> cells_;  // of byPlace_, by onset
+  std::vector<double> clock_;                // ms, by sixteenths from firstCell_
 };
 
 }  // namespace

@@ -228,7 +228,7 @@ double meanPeriod(const BeatLine& line) {
 }
 
 // By half a beat, where what is strong lies there.
-BeatLine onTheBeat(const std::vector<Pulse>& pulses, BeatLine line) {
+BeatLine onTheBeat(const std::vector<Pulse>& pulses, const BeatLine& line) {
   double on = 0, off = 0;
   for (const Pulse& p : pulses) {
     const double away = awayFrom(line.quartersAt(p.seconds));
@@ -472,17 +472,24 @@ std::optional<FoundGrid> findGrid(const std::vector<Onset>& onsets, const GridWa
       return out;
     }
   }
-  double best = -1e300;
+  double best = -1e300, chosen = 0.5;
+  // What a long take begins with tells its tempo.
+  constexpr std::size_t kJudged = 3'000;
+  const std::vector<Pulse> first(
+      pulses.begin(),
+      pulses.begin() + static_cast<std::ptrdiff_t>(std::min(kJudged, pulses.size())));
   const std::vector<double> periods =
-      wanted.bpm ? std::vector<double>{60 / *wanted.bpm} : candidates(pulses);
+      wanted.bpm ? std::vector<double>{60 / *wanted.bpm} : candidates(first);
   const double freedom = wanted.bpm ? 0.03 : 0.2;
   for (const double period : periods) {
-    const BeatLine line = onTheBeat(pulses, followed(pulses, period, freedom));
-    const double score = judged(pulses, line);
+    const BeatLine line = onTheBeat(first, followed(first, period, freedom));
+    const double score = judged(first, line);
     if (score <= best) continue;
     best = score;
+    chosen = period;
     out.line = line;
   }
+  if (first.size() < pulses.size()) out.line = onTheBeat(pulses, followed(pulses, chosen, freedom));
   out.gathering = gatheringOf(quartersOf(pulses, out.line), meanPeriod(out.line), kGatherWidth);
   const Sixteenths sixteenths(pulses, out.line);
   out.meters = guessMeters(sixteenths);

@@ -58,6 +58,7 @@ std::vector<Kind> kindsOf(const std::vector<Block>& blocks) {
     known->second.blocks.push_back(b);
   }
   std::vector<Kind> out;
+  out.reserve(kinds.size());
   for (auto& [places, kind] : kinds) out.push_back(std::move(kind));
   std::stable_sort(out.begin(), out.end(), [](const Kind& a, const Kind& b) {
     return a.blocks.size() != b.blocks.size() ? a.blocks.size() > b.blocks.size()
@@ -110,7 +111,7 @@ Song songOf(const Fit& fit, const std::vector<Onset>& onsets, const Kit& kit,
   bars = std::min<std::int64_t>(bars, kBarsKept);
   int period = 1;
   for (const int p : {1, 2, 4, 8}) {
-    if (bars < 2 * p) break;
+    if (bars / 2 < p) break;
     const std::vector<Block> blocks = blocksOf(fit, onsets, p, bars);
     if (kindsOf(blocks).front().blocks.size() * 5 < blocks.size() * 3) continue;
     period = p;

@@ -200,7 +200,7 @@ TEST_F(CheckStageTest, OtherWaysAreHeardByTheirNumberAndKept) {
   const QString before = view().letterAt(ref.at, ref.piece);
   key(Qt::Key_1);
   EXPECT_EQ(check().ways().heard(), 0U);
-  EXPECT_TRUE(window->transport().playing());
+  EXPECT_TRUE(QTest::qWaitFor([&] { return window->transport().playing(); }, 2'000));
   ASSERT_TRUE(window->transport().heard().groove);
   EXPECT_TRUE(**window->transport().heard().groove == way.groove);
   EXPECT_NE(view().letterAt(ref.at, ref.piece), before);

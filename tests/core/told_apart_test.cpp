@@ -3,20 +3,27 @@
 // by.
 #include <gtest/gtest.h>
 
+#include <algorithm>
 #include <cmath>
+#include <filesystem>
 
 #include "core/base/utf8.h"
+#include "core/body/part.h"
+#include "core/check/check.h"
+#include "core/io/file_system.h"
 #include "core/io/hits_csv.h"
 #include "core/io/song_json.h"
 #include "core/measure/tap_tempo.h"
 #include "core/measure/timing_table.h"
 #include "core/midi/smf.h"
 #include "core/perform/ornament.h"
+#include "core/perform/take.h"
 #include "core/song/edit.h"
 #include "core/song/limbs.h"
 #include "core/song/slots.h"
 #include "core/tools/tool.h"
 #include "core/voice/notes.h"
+#include "tests/support/process.h"
 #include "tests/support/random_song.h"
 
 // A namespace of its own: short names that other tests have too.
@@ -444,6 +451,170 @@ TEST(Pedal, AControllerMayBeTheFirst) {
     map.pedalController = controller;
     EXPECT_EQ(!voice(**take, map).pedal.empty(), carried) << controller;
   }
+}
+
+TEST(ToldApart, CountsOfTypedBackbeatsGoTo64) {
+  Groove longest = grooveOf({}, 1, {64, 4});
+  const auto out = runTool("backbeat", longest, houseKit(), {{"kind", "typed"}, {"places", "64"}});
+  ASSERT_TRUE(out) << out.error().line();
+  EXPECT_TRUE(indexOf(out->groove, {Beat(63), piece::kSnare}));
+}
+
+TEST(ToldApart, APartLastsAsLongAsItsSongOrItsBlock) {
+  Song song = blankSong();
+  song.tempo = {{Beat(0), Bpm{120}, {}}};
+  Groove first = grooveOf({hit(Beat(0), piece::kSnare)}), second = grooveOf({}, 2);
+  second.id = "h";
+  second.hits = {hit(Beat(5), piece::kSnare)};
+  song.grooves = {SharedValue<Groove>(first), SharedValue<Groove>(second)};
+  song.arrangement.clear();
+  const Result<SharedTake> take = Take::ofSong(song);
+  ASSERT_TRUE(take);
+  EXPECT_NEAR(bodyPart(**take).length, 6'000, 1e-6);
+  EXPECT_NEAR(bodyPart(**take, 0).length, 2'000, 1e-6);
+  EXPECT_NEAR(bodyPart(**take, 1).length, 4'000, 1e-6);
+}
+
+TEST(ToldApart, SoftUnisonsAreLoweredNoFartherThanNeeded) {
+  Song song = blankSong();
+  Groove groove = grooveOf({hit(Beat(2, 3), piece::kRide, Role::kNormal, 75),
+                            hit(Beat(2, 3), piece::kSnare, Role::kNormal, 80),
+                            hit(Beat(1), piece::kSnare, Role::kAccent, 110)});
+  song.grooves = {SharedValue<Groove>(groove)};
+  song.arrangement.clear();
+  for (const Finding& f : check(**Take::ofSong(song), {}, builtInKitMaps().front()).findings) {
+    if (f.kind != FindingKind::kSoftUnison) continue;
+    const Groove after = f.fix(groove);
+    const Hit& snare = after.hits[*indexOf(after, {Beat(2, 3), piece::kSnare})];
+    EXPECT_NEAR(40 * std::log10(110.0 / snare.velocity.value()), 8.25, 0.3);
+    return;
+  }
+  FAIL() << "it is not found";
+}
+
+// Where it is written in triplets, straight is 2 : 1.
+TEST(ToldApart, EvennessGoesByHowItIsWritten) {
+  Song song = blankSong();
+  std::vector<Hit> hits;
+  for (int i = 0; i < 6; ++i) hits.push_back(hit(Beat(i, 3), piece::kRide));
+  hits[2].nudge = Milliseconds(30);
+  Groove groove = grooveOf(std::move(hits));
+  groove.feel = "f";
+  song.arrangement.clear();
+  const auto uneven = [&](Written written, double ratio) {
+    Feel feel;
+    feel.id = feel.name = "f";
+    feel.swing.written = written;
+    feel.swing.ratio = ratio;
+    song.feels = {feel};
+    song.grooves = {SharedValue<Groove>(groove)};
+    const auto all = check(**Take::ofSong(song), {}, builtInKitMaps().front()).findings;
+    return std::any_of(all.begin(), all.end(),
+                       [](const Finding& f) { return f.kind == FindingKind::kUnevenNotes; });
+  };
+  EXPECT_TRUE(uneven(Written::kTriplet, 2));
+  EXPECT_FALSE(uneven(Written::kTriplet, 2.5));
+  EXPECT_TRUE(uneven(Written::kStraight, 1));
+  EXPECT_FALSE(uneven(Written::kStraight, 2));
+}
+
+TEST(ToldApart, AFolderIsNotRemovedAsAFile) {
+  const testing::TemporaryFolder folder;
+  PosixFileSystem files;
+  testing::writeText(folder.file("a"), "x");
+  EXPECT_TRUE(files.remove(folder.file("a")));
+  EXPECT_FALSE(std::filesystem::exists(folder.file("a")));
+  EXPECT_TRUE(files.remove(folder.file("a"))) << "not there is no error";
+  std::filesystem::create_directory(folder.file("b"));
+  EXPECT_FALSE(files.remove(folder.file("b")));
+}
+
+TEST(ToldApart, ATempoHoldsFromItsMarkOn) {
+  const TempoMap map({{Beat(0), Tempo{500'000}}, {Beat(4), Tempo{600'000}}});
+  EXPECT_EQ(map.tempoAt(Beat(4)).usPerQuarter, 600'000);
+  EXPECT_EQ(map.tempoAt(Beat(15, 4)).usPerQuarter, 500'000);
+}
+
+TEST(ToldApart, APieceThatIsLikeAnotherHasItsOwnRowFirst) {
+  KitMap map;
+  map.rows.push_back({"bell", StrokeKind::kNormal, 1, 70, "Bell", {}});
+  map.rows.push_back({"ride", StrokeKind::kNormal, 1, 51, "Ride", {}});
+  Piece bell;
+  bell.id = "bell";
+  bell.like = "ride";
+  EXPECT_EQ(rowFor(map, bell, StrokeKind::kNormal, 0)->note, 70);
+  bell.id = "gong";
+  EXPECT_EQ(rowFor(map, bell, StrokeKind::kNormal, 0)->note, 51);
+  bell.like.clear();
+  EXPECT_EQ(rowFor(map, bell, StrokeKind::kNormal, 0), nullptr);
+  KitMapLibrary library;
+  map.id = "one";
+  library.add(map);
+  map.id = "two";
+  map.name = "Two";
+  library.add(map);
+  EXPECT_EQ(library.find("two")->name, "Two");
+  EXPECT_EQ(library.find("one")->name, "");
+  EXPECT_EQ(library.find("three"), nullptr);
+}
+
+TEST(ToldApart, APieceGoesWithItsSlotsAndNoOthers) {
+  Kit kit = houseKit();
+  Piece own;
+  own.id = own.name = "anvil";
+  own.strokes = {StrokeKind::kNormal};
+  const PieceId anvil{static_cast<std::uint8_t>(kit.pieces.size())};
+  kit.order.push_back(anvil);
+  kit.pieces.push_back(own);
+  Song song = blankSong();
+  song.kit = SharedValue<Kit>(kit);
+  Slot slot;
+  slot.at = Beat(1);
+  slot.piece = anvil;
+  song.feels.front().slots.push_back(slot);
+  slot.piece = piece::kSnare;
+  song.feels.front().slots.push_back(slot);
+  const std::optional<Song> without = withoutPiece(song, anvil);
+  ASSERT_TRUE(without);
+  ASSERT_EQ(without->feels.front().slots.size(), 1U);
+  EXPECT_EQ(without->feels.front().slots.front().piece, piece::kSnare);
+}
+
+TEST(ToldApart, AGapOfAsManyTicksAsAFileCanSay) {
+  MidiSequence sequence;
+  sequence.tracks.resize(1);
+  sequence.type = 0;
+  MidiEvent note;
+  note.status = 0x99;
+  note.data1 = 38;
+  note.data2 = 90;
+  note.tick = kVlqMax;
+  sequence.tracks[0].events = {note};
+  sequence.tracks[0].endTick = note.tick;
+  EXPECT_TRUE(writeSmf(sequence));
+  ++sequence.tracks[0].events[0].tick;
+  ++sequence.tracks[0].endTick;
+  EXPECT_FALSE(writeSmf(sequence));
+}
+
+// Strokes on the hats count for the pedal only where something opens them: then all of them do.
+TEST(ToldApart, StrokesOnTheHatsAreCountedForThePedal) {
+  Groove groove = grooveOf({}, 64);
+  for (std::int64_t i = 0; i < 256 * 120; ++i)
+    groove.hits.push_back(hit(Beat(i, 120), piece::kHat));
+  Song song = blankSong();
+  Section section;
+  section.name = section.groove = "g";
+  const auto refused = [&](int repeat, bool opens) {
+    groove.hits[0].open = opens ? 0.5 : 0;
+    song.grooves = {SharedValue<Groove>(groove)};
+    section.repeat = repeat;
+    song.arrangement = {section};
+    return !arrange(song);
+  };
+  EXPECT_FALSE(refused(64, true));
+  EXPECT_TRUE(refused(66, true)) << "more than 2 000 000";
+  EXPECT_FALSE(refused(66, false));
 }
 
 }  // namespace

@@ -137,7 +137,7 @@ def look(program):
         kind.startswith("object:state-changed:focused") and name.startswith("Kick, 2 &") for kind, _, name in said)),
         said[-3:])
 
-    for number, name, row in ((2, "The gap between the hats", "Hat foot"), (3, "Lean map", "Snare")):
+    for number, name, row in ((3, "The gap between the hats", "Hat foot"), (4, "Lean map", "Snare")):
         subprocess.run(["xdotool", "key", f"alt+{number}"], check=True)
         view = pump(lambda name=name: find(app, "table", name))
         check(f"{name} is a table too", view is not None, view and view.get_name())
@@ -147,7 +147,7 @@ def look(program):
         rows = [grid.get_row_description(r) for r in range(grid.get_n_rows())]
         check(f"{name} has a row {row}", row in rows, rows)
     nameless = []
-    for number in (1, 2, 3, 4):
+    for number in (1, 2, 3, 4, 5, 6):
         subprocess.run(["xdotool", "key", f"alt+{number}"], check=True)
         pump(lambda: False, 0.5)
         for node in everything(app):
