@@ -17,6 +17,7 @@ namespace {
 constexpr double kTogether = 0.025;  // s
 constexpr double kGatherWidth = 0.012;
 constexpr double kGathersAsPlayed = 1.6;
+constexpr double kHardOn = 1;
 constexpr std::size_t kFewest = 8;
 
 // What is struck at one moment.
@@ -262,6 +263,14 @@ double judged(const std::vector<Pulse>& pulses, const BeatLine& line) {
     const double right = std::abs(gap - 2) < 0.2 ? 1 : std::abs(gap - 4) < 0.3 ? 0.3 : 0.1;
     score += 1.8 * on / all * right;
   }
+  // What is struck hard is on beats more often than off them.
+  double hard = 0, hardOn = 0;
+  for (std::size_t i = 0; i < pulses.size(); ++i) {
+    const double strength = pulses[i].kick + pulses[i].backbeat;
+    hard += strength;
+    if (std::abs(awayFrom(at[i])) < 0.1) hardOn += strength;
+  }
+  if (hard > 0) score += kHardOn * hardOn / hard;
   const double perBeat = static_cast<double>(pulses.size()) / std::max(1.0, at.back() - at.front());
   if (perBeat < 1.2 || perBeat > 5.2) score -= 0.8;
   return score;
@@ -458,7 +467,11 @@ std::optional<FoundGrid> findGrid(const std::vector<Onset>& onsets, const GridWa
     return std::nullopt;
   }
   FoundGrid out;
-  if (wanted.played && !wanted.bpm) {
+  // A tempo that is known may be the file's own.
+  constexpr double kSameTempo = 0.003;
+  const bool same = wanted.played && wanted.bpm &&
+                    std::abs(60 / meanPeriod(*wanted.played) / *wanted.bpm - 1) < kSameTempo;
+  if (wanted.played && (!wanted.bpm || same)) {
     const double gathers =
         gatheringOf(quartersOf(pulses, *wanted.played), meanPeriod(*wanted.played), kGatherWidth);
     if (gathers >= kGathersAsPlayed) {
