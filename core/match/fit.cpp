@@ -153,9 +153,10 @@ class Fitter {
     countAlone();
     chooseSwing();
     constexpr int kRounds = 5, kTurns = 3;
+    constexpr double kLongest = 100'000;  // quarters
     for (int round = 0; round < kRounds; ++round) {
       place();
-      if (placedCount() < 4) return std::nullopt;
+      if (placedCount() < 4 || highest() - lowest() > kLongest) return std::nullopt;
       takeApart(kTurns);
       refineLine(round);
       refineSwing();
@@ -476,7 +477,7 @@ class Fitter {
       if (!points.empty() && at <= points.back().seconds + 1e-3) continue;
       points.push_back({q, at});
     }
-    if (points.size() >= 2) fit_.grid.line = BeatLine(std::move(points));
+    if (points.size() >= 2) fit_.grid.line = BeatLine(points);
   }
 
   // Where each off-note lies between its voice's notes on both sides.
@@ -682,7 +683,7 @@ class Fitter {
     // The line is where the reference is.
     std::vector<BeatLine::Point> points = fit_.grid.line.points();
     for (BeatLine::Point& p : points) p.seconds += zero / 1'000;
-    fit_.grid.line = BeatLine(std::move(points));
+    fit_.grid.line = BeatLine(points);
     for (Placed& p : fit_.placed) p.ms -= zero;
     for (auto& [piece, lean] : lean_) lean -= zero;
   }

@@ -16,6 +16,8 @@ namespace {
 
 constexpr double kTogether = 0.025;  // s
 constexpr double kGatherWidth = 0.012;
+constexpr double kUsualPeriod = 0.5;       // s
+constexpr double kQuartersMost = 100'000;  // as a song may have
 constexpr double kGathersAsPlayed = 1.6;
 constexpr double kHardOn = 1;
 constexpr std::size_t kFewest = 8;
@@ -188,7 +190,7 @@ BeatLine lineOf(const std::vector<double>& beats) {
   for (std::size_t i = 0; i < beats.size(); ++i) {
     points.push_back({static_cast<double>(i), beats[i]});
   }
-  return BeatLine(std::move(points));
+  return BeatLine(points);
 }
 
 // Forwards from the first pulse, then backwards with what was learnt, then smoothed.
@@ -408,7 +410,20 @@ double barOne(const Sixteenths& sixteenths, Meter meter) {
 
 }  // namespace
 
-BeatLine::BeatLine(std::vector<Point> points) : points_(std::move(points)) {}
+BeatLine::BeatLine(const std::vector<Point>& points) {
+  constexpr double kLeast = 1e-6;
+  for (const Point& p : points) {
+    if (!std::isfinite(p.quarters) || !std::isfinite(p.seconds)) continue;
+    if (!points_.empty() && (p.quarters - points_.back().quarters < kLeast ||
+                             p.seconds - points_.back().seconds < kLeast)) {
+      continue;
+    }
+    points_.push_back(p);
+  }
+  if (points_.empty()) points_.push_back({0, 0});
+  if (points_.size() == 1)
+    points_.push_back({points_[0].quarters + 1, points_[0].seconds + kUsualPeriod});
+}
 
 std::size_t BeatLine::pieceAt(double value, double Point::*of) const {
   const auto next = std::upper_bound(points_.begin() + 1, points_.end() - 1, value,
@@ -434,15 +449,19 @@ double BeatLine::periodAt(double quarters) const {
 BeatLine BeatLine::shifted(double quarters) const {
   std::vector<Point> points = points_;
   for (Point& p : points) p.quarters -= quarters;
-  return BeatLine(std::move(points));
+  return BeatLine(points);
 }
 
 double gatheringOf(const std::vector<double>& quarters, double period, double width) {
   // Pairs within a kernel, by bins a quarter of its width.
-  const auto bins = static_cast<std::size_t>(std::max(16.0, std::ceil(4 * period / width)));
+  constexpr double kBinsMost = 100'000;
+  if (!(period > 0)) return 1;
+  const auto bins =
+      static_cast<std::size_t>(std::clamp(std::ceil(4 * period / width), 16.0, kBinsMost));
   std::vector<double> count(bins, 0);
   for (const double q : quarters) {
     const double share = positionIn(q, 1);
+    if (!(share >= 0 && share <= 1)) continue;
     count[std::min(bins - 1, static_cast<std::size_t>(share * static_cast<double>(bins)))] += 1;
   }
   const auto n = static_cast<double>(quarters.size());
@@ -471,7 +490,12 @@ std::optional<FoundGrid> findGrid(const std::vector<Onset>& onsets, const GridWa
   constexpr double kSameTempo = 0.003;
   const bool same = wanted.played && wanted.bpm &&
                     std::abs(60 / meanPeriod(*wanted.played) / *wanted.bpm - 1) < kSameTempo;
-  if (wanted.played && (!wanted.bpm || same)) {
+  const auto tooLong = [&](const BeatLine& line) {
+    const double quarters =
+        line.quartersAt(pulses.back().seconds) - line.quartersAt(pulses.front().seconds);
+    return !(quarters < kQuartersMost);
+  };
+  if (wanted.played && (!wanted.bpm || same) && !tooLong(*wanted.played)) {
     const double gathers =
         gatheringOf(quartersOf(pulses, *wanted.played), meanPeriod(*wanted.played), kGatherWidth);
     if (gathers >= kGathersAsPlayed) {
@@ -494,7 +518,9 @@ std::optional<FoundGrid> findGrid(const std::vector<Onset>& onsets, const GridWa
   const std::vector<double> periods =
       wanted.bpm ? std::vector<double>{60 / *wanted.bpm} : candidates(first);
   const double freedom = wanted.bpm ? 0.03 : 0.2;
+  const double span = pulses.back().seconds - pulses.front().seconds;
   for (const double period : periods) {
+    if (span / period > kQuartersMost) continue;
     const BeatLine line = onTheBeat(first, followed(first, period, freedom));
     const double score = judged(first, line);
     if (score <= best) continue;
@@ -502,7 +528,9 @@ std::optional<FoundGrid> findGrid(const std::vector<Onset>& onsets, const GridWa
     chosen = period;
     out.line = line;
   }
+  if (best == -1e300) return std::nullopt;
   if (first.size() < pulses.size()) out.line = onTheBeat(pulses, followed(pulses, chosen, freedom));
+  if (tooLong(out.line)) return std::nullopt;
   out.gathering = gatheringOf(quartersOf(pulses, out.line), meanPeriod(out.line), kGatherWidth);
   const Sixteenths sixteenths(pulses, out.line);
   out.meters = guessMeters(sixteenths);

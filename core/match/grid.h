@@ -33,8 +33,9 @@ class BeatLine {
     bool operator==(const Point&) const = default;
   };
   BeatLine() : BeatLine({{0, 0}, {1, 0.5}}) {}
-  // Ascending in both, at least two.
-  explicit BeatLine(std::vector<Point> points);
+  // Ascending in both; points that do not ascend, or are no numbers, are left out, and two there
+  // are in any case.
+  explicit BeatLine(const std::vector<Point>& points);
 
   double secondsAt(double quarters) const;
   double quartersAt(double seconds) const;

@@ -56,7 +56,7 @@ BeatLine lineOf(const MidiSequence& sequence) {
   }
   // The last tempo goes on.
   points.push_back({points.back().quarters + 1, points.back().seconds + us / 1e6});
-  return BeatLine(std::move(points));
+  return BeatLine(points);
 }
 
 std::optional<Meter> meterOf(const MidiSequence& sequence) {

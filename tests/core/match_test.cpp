@@ -233,6 +233,13 @@ TEST(Match, TimesThatCannotBeAreNoHarm) {
   (void)fit(onsets, {});
 }
 
+TEST(Match, ALineKeepsOnlyPointsThatAscend) {
+  const BeatLine line({{0, 1}, {0, 1}, {1, std::nan("")}, {2, 1}, {3, 2}, {3, 9}});
+  EXPECT_EQ(line.points().size(), 2U);
+  EXPECT_NEAR(line.secondsAt(1.5), 1.5, 1e-12);
+  EXPECT_EQ(BeatLine(std::vector<BeatLine::Point>{}).points().size(), 2U);
+}
+
 TEST(Match, TheTwoTimekeepersAreToldApart) {
   Random random(9);
   std::vector<double> clocks, motors;
