@@ -97,12 +97,10 @@ void ListenStage::key(QChar letter) {
       return startAt(fit->start + (letter.isUpper() ? -eighth : eighth));
     }
     case 'm': {
-      const auto& meters = fit->grid.meters;
       static const Meter kMeters[] = {{4, 4}, {3, 4}, {2, 4}, {5, 4}, {6, 8}, {7, 8}};
       const auto* here = std::find(std::begin(kMeters), std::end(kMeters), fit->grid.meter);
       const bool last = here == std::end(kMeters) || here + 1 == std::end(kMeters);
       wanted.where.meter = last ? kMeters[0] : *(here + 1);
-      (void)meters;
       return listener_.setWanted(std::move(wanted));
     }
     default:
