@@ -6,6 +6,7 @@
 #include <cmath>
 #include <map>
 
+#include "core/base/number.h"
 #include "layout/hit_test.h"
 
 namespace uneven {
@@ -35,6 +36,7 @@ class LeanBuilder {
     addRows();
     addSticks();
     addFaint();
+    addBehind();
     return std::move(scene_);
   }
 
@@ -148,6 +150,21 @@ class LeanBuilder {
         faint.limb = s.limb;
         scene_.faint.push_back(faint);
       }
+    }
+  }
+
+  void addBehind() {
+    if (sources_.behind == nullptr) return;
+    for (const StrokeBehind& s : *sources_.behind) {
+      const auto row = rowOf_.find(s.piece);
+      if (row == rowOf_.end() || s.at < scene_.begin || s.at >= scene_.end) continue;
+      if (scene_.behind.size() == kBehindMost) return;
+      const LeanRow& on = scene_.rows[row->second];
+      FaintStick faint;
+      faint.foot = {scene_.axis.xFromQuarters(s.at.toDouble()), on.baseline};
+      faint.head = headAt(on, faint.foot.x, Milliseconds(s.ms),
+                          Velocity(static_cast<int>(roundToInt(s.velocity))));
+      scene_.behind.push_back(faint);
     }
   }
 

@@ -12,6 +12,7 @@
 #include <string>
 #include <vector>
 
+#include "core/match/compare.h"
 #include "core/measure/timing_table.h"
 #include "layout/strike_scene.h"
 
@@ -68,15 +69,18 @@ struct LeanScene : BarFrame {  // whose lines are straight
   std::vector<LeanRow> rows;
   std::vector<LeanStick> sticks;
   std::vector<FaintStick> faint;
+  std::vector<FaintStick> behind;  // of a recording
 };
 
 // How many repetitions of a bar are shown, at most.
 inline constexpr int kRepetitionsMost = 32;
+inline constexpr std::size_t kBehindMost = 2'000;  // strokes of a recording
 
 struct LeanSources {
   const Take& alone;            // of the groove
   const Take* song = nullptr;   // for its repetitions, where it is there yet
   const Take* other = nullptr;  // of the groove alone under another feel
+  const std::vector<StrokeBehind>* behind = nullptr;  // a recording's, of the groove
 };
 
 LeanScene leanScene(const LeanSources& sources, const LeanViewport& viewport);

@@ -7,7 +7,7 @@
 #include <QVBoxLayout>
 #include <cmath>
 
-#include "app/check/card_scroll.h"
+#include "app/controls/card_scroll.h"
 #include "app/controls/labels.h"
 #include "app/controls/theme.h"
 #include "core/base/number.h"

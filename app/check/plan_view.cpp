@@ -18,7 +18,7 @@ namespace uneven {
 namespace {
 
 // What is shown of the plan, in forearms.
-constexpr double kLeft = -1.8, kRight = 2.2, kNear = -0.65, kFar = 1.75;
+constexpr double kPlanLeft = -1.8, kPlanRight = 2.2, kNear = -0.65, kFar = 1.75;
 constexpr double kGrab = 16;  // px
 
 }  // namespace
@@ -50,17 +50,17 @@ void PlanView::setEditable(bool editable) {
 }
 
 double PlanView::scale() const {
-  return std::min(width() / (kRight - kLeft), height() / (kFar - kNear));
+  return std::min(width() / (kPlanRight - kPlanLeft), height() / (kFar - kNear));
 }
 
 QPointF PlanView::pointOf(const PlanPlace& place) const {
-  return {(place.x - kLeft) * scale(), height() - (place.y - kNear) * scale()};
+  return {(place.x - kPlanLeft) * scale(), height() - (place.y - kNear) * scale()};
 }
 
 PlanPlace PlanView::placeAt(QPointF point) const {
-  const double x = kLeft + point.x() / scale();
+  const double x = kPlanLeft + point.x() / scale();
   const double y = kNear + (height() - point.y()) / scale();
-  return {roundedTo(std::clamp(x, kLeft, kRight), 100), roundedTo(std::clamp(y, kNear, kFar), 100)};
+  return {roundedTo(std::clamp(x, kPlanLeft, kPlanRight), 100), roundedTo(std::clamp(y, kNear, kFar), 100)};
 }
 
 void PlanView::paintEvent(QPaintEvent* /*event*/) {
@@ -161,7 +161,7 @@ void PlanView::keyPressEvent(QKeyEvent* event) {
   if (!shift) return choose(index < 0 ? 0 : index + x - y);
   if (index < 0 || !editable_) return;
   PlanPlace to = pieces_[static_cast<std::size_t>(index)].place;
-  to.x = roundedTo(std::clamp(to.x + 0.1 * x, kLeft, kRight), 100);
+  to.x = roundedTo(std::clamp(to.x + 0.1 * x, kPlanLeft, kPlanRight), 100);
   to.y = roundedTo(std::clamp(to.y + 0.1 * y, kNear, kFar), 100);
   Q_EMIT moved(chosen_, to);
   choose(index);

@@ -7,7 +7,7 @@
 #include <QLabel>
 #include <QVBoxLayout>
 
-#include "app/check/card_scroll.h"
+#include "app/controls/card_scroll.h"
 #include "app/check/plan_view.h"
 #include "app/controls/action_button.h"
 #include "app/controls/choice_field.h"

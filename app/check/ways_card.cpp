@@ -8,7 +8,7 @@
 #include <QScrollBar>
 #include <QVBoxLayout>
 
-#include "app/check/card_scroll.h"
+#include "app/controls/card_scroll.h"
 #include "app/controls/action_button.h"
 #include "app/controls/labels.h"
 #include "app/controls/theme.h"

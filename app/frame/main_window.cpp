@@ -52,6 +52,7 @@ MainWindow::MainWindow(const Surroundings& surroundings)
       playIn_(new PlayIn(*transport_, *editing_, this)),
       players_(new Players(files_, playersFolder(surroundings), this)),
       checker_(new Checker(*editing_, *players_, this)),
+      listener_(new Listener(files_, this)),
       entries_(surroundings.stages),
       made_(entries_.size(), nullptr) {
   exchange_ = new Exchange(*editing_, files_, prompts_, this);

@@ -13,6 +13,7 @@
 #include "app/play/play_in.h"
 #include "app/play/transport.h"
 #include "app/stage/checker.h"
+#include "app/stage/listener.h"
 #include "app/stage/stage.h"
 #include "core/time/units.h"
 
@@ -57,6 +58,7 @@ class MainWindow : public QMainWindow, private StageDoor {
   Transport& transport() { return *transport_; }
   PlayIn& playIn() { return *playIn_; }
   Checker& checker() { return *checker_; }
+  Listener& listener() { return *listener_; }
   // By the id of its entry, which must be one of them; made when first asked for.
   Stage& stage(const QString& id) override;
   Stage& showStage(const QString& id) override;
@@ -79,7 +81,8 @@ class MainWindow : public QMainWindow, private StageDoor {
   void resizeEvent(QResizeEvent* event) override;
 
  private:
-  Workplace workplace() override { return {*editing_, files_, prompts_, *transport_, *checker_}; }
+  Workplace workplace() override { return {*editing_, files_, prompts_, *transport_, *checker_, *listener_, *playIn_};
+  }
   void buildBody(const Surroundings& surroundings);
   void listActions();
   void listFileActions();
@@ -118,6 +121,7 @@ class MainWindow : public QMainWindow, private StageDoor {
   PlayIn* playIn_;
   Players* players_;
   Checker* checker_;
+  Listener* listener_;
   std::optional<Hit> heardHit_;  // at the cursor, as it was heard last
   std::string heardGroove_;
   bool quiet_ = false;              // the cursor is not moved by hand

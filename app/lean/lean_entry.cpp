@@ -21,6 +21,7 @@ std::vector<KeyHelp> leanKeys() {
           {leanTr("up, down"), leanTr("walk the rows")},
           {leanTr(", ."), leanTr("earlier, later by 1 ms; Shift by 10")},
           {leanTr("S"), leanTr("held, shows straight time")},
+          {leanTr("R"), leanTr("the take in Listen behind the sticks, or not")},
           {leanTr("Page Up, Page Down"), leanTr("the bars before and after")},
           {leanTr("mouse"), leanTr("drag a stick, a piece's name or a slot's point")},
           {leanTr("wheel"), leanTr("goes through the bars; Ctrl and wheel magnifies")}};
@@ -43,6 +44,9 @@ void leanPictures(Photographer& photographer) {
   auto& lean = static_cast<LeanStage&>(photographer.stage(QStringLiteral("lean")));
   Editing& editing = photographer.editing();
   editing.moveCursor(Beat(3), piece::kSnare);
+  lean.view().setBehind(true);
+  photographer.take(QStringLiteral("lean-recording"));
+  lean.view().setBehind(false);
   photographer.take(QStringLiteral("lean"));
   lean.showSide(LeanStage::Side::kDrift);
   editing.document().apply(QStringLiteral("Settled"),
@@ -66,7 +70,7 @@ StageEntry leanEntry() {
   entry.title = leanTr("&Lean");
   entry.purpose = leanTr("Swing, displacement and drift");
   entry.make = [](const Workplace& place, QWidget* parent) -> Stage* {
-    return new LeanStage(place.editing, place.files, place.prompts, parent);
+    return new LeanStage(place, parent);
   };
   entry.finds = leanFinds;
   entry.keys = leanKeys();

@@ -26,10 +26,10 @@
 
 namespace uneven {
 
-LeanStage::LeanStage(Editing& editing, FileSystem& files, Prompts& prompts, QWidget* parent)
+LeanStage::LeanStage(const Workplace& place, QWidget* parent)
     : Stage(parent),
-      editing_(editing),
-      view_(new LeanView(editing, this)),
+      editing_(place.editing),
+      view_(new LeanView(editing_, place.listener, this)),
       table_(new QTableView(this)),
       list_(new TimingList(this)),
       slotTable_(new QTableView(this)),
@@ -37,7 +37,7 @@ LeanStage::LeanStage(Editing& editing, FileSystem& files, Prompts& prompts, QWid
       tableTabs_(new WordTabs(this)),
       legend_(quietLabel({}, this)),
       tabs_(new WordTabs(this)),
-      seams_(new SeamsCard(editing, this)) {
+      seams_(new SeamsCard(editing_, this)) {
   auto* across = new QHBoxLayout(this);
   across->setContentsMargins(0, 6, 14, 6);
   across->setSpacing(6);
@@ -88,10 +88,10 @@ LeanStage::LeanStage(Editing& editing, FileSystem& files, Prompts& prompts, QWid
   tabs_->addWord(tr("Feels"), tr("The song's feels"));
   tabs_->addWord(tr("Seams"), tr("Where one feel gives way to the next"));
   side->addWidget(tabs_);
-  auto* swing = new SwingCard(editing, this);
-  auto* displace = new DisplaceCard(editing, this);
-  auto* drift = new DriftCard(editing, this);
-  auto* feels = new FeelsCard(editing, files, prompts, this);
+  auto* swing = new SwingCard(editing_, this);
+  auto* displace = new DisplaceCard(editing_, this);
+  auto* drift = new DriftCard(editing_, this);
+  auto* feels = new FeelsCard(editing_, place.files, place.prompts, this);
   cards_ = {swing, displace, drift, feels, seams_};
   for (Card* card : cards_) side->addWidget(card, 1);
   across->addLayout(side);

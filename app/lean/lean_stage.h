@@ -22,7 +22,7 @@ class WordTabs;
 class LeanStage : public Stage {
   Q_OBJECT
  public:
-  LeanStage(Editing& editing, FileSystem& files, Prompts& prompts, QWidget* parent = nullptr);
+  explicit LeanStage(const Workplace& place, QWidget* parent = nullptr);
 
   void zoom(double by) override;
   void readSettings(const QSettings& settings) override;

@@ -30,11 +30,13 @@ Milliseconds snapped(double ms) {
 
 }  // namespace
 
-LeanView::LeanView(Editing& editing, QWidget* parent) : BarView(editing, tr("Lean map"), parent) {
+LeanView::LeanView(Editing& editing, Listener& listener, QWidget* parent)
+    : BarView(editing, tr("Lean map"), parent), listener_(listener) {
   setObjectName(QStringLiteral("lean-view"));
   setMinimumSize(480, 260);
   connect(&editing_.document(), &Document::changed, this, &LeanView::refresh);
   connect(&editing_.document(), &Document::songTaken, this, &LeanView::refresh);
+  connect(&listener_, &Listener::changed, this, &LeanView::refresh);
   connect(&editing_, &Editing::selectionChanged, this, [this] { update(); });
   connect(&editing_, &Editing::cursorMoved, this, [this] {
     setBar(static_cast<int>(editing_.cursorAt().floorDiv(editing_.groove().meter.barLength())));
@@ -64,6 +66,11 @@ void LeanView::setCompared(const std::string& feelId) {
   refresh();
 }
 
+void LeanView::setBehind(bool shown) {
+  behind_ = shown;
+  refresh();
+}
+
 const LeanScene& LeanView::scene() {
   if (fresh_) return scene_;
   const Document& document = editing_.document();
@@ -71,7 +78,13 @@ const LeanScene& LeanView::scene() {
   viewport_.bar = std::clamp(viewport_.bar, 0, document.groove().bars - 1);
   fresh_ = true;
   const SharedTake whole = editing_.document().songTake();
-  LeanSources sources{document.take(), whole.get(), nullptr};
+  LeanSources sources{document.take(), whole.get(), nullptr, nullptr};
+  std::vector<StrokeBehind> behind;
+  const Fit* fit = listener_.found();
+  if (behind_ && fit != nullptr && fit->confidence >= kWorthwhile) {
+    behind = strokesBehind(document.take(), *fit, listener_.recording()->onsets);
+    sources.behind = &behind;
+  }
   SharedTake other;
   if (document.song().findFeel(compared_) != nullptr) {
     Song with = withFeelInForce(document.song(), document.grooveId(), compared_);
@@ -155,6 +168,15 @@ void LeanView::paintSticks(QPainter& p) const {
     shape.head = stick.head;
     paintChosen(p, around(shape));
   }
+  // Thin and without a limb's colour: these are not ours.
+  QColor theirs = theme::kQuiet;
+  theirs.setAlpha(straight_ ? 30 : 90);
+  p.setPen(QPen(theirs, 1));
+  p.setBrush(theme::kPaper);
+  for (const FaintStick& faint : scene_.behind) {
+    p.drawLine(qp(faint.foot), qp(faint.head));
+    p.drawEllipse(qp(faint.head), 1.8, 1.8);
+  }
   for (const FaintStick& faint : scene_.faint) {
     QColor color = theme::limbColor(faint.limb);
     color.setAlpha(straight_ ? 20 : 55);
@@ -213,6 +235,7 @@ void LeanView::paintScale(QPainter& p) const {
       text += tr("   Dashed: %1").arg(QString::fromStdString(feel->name));
     }
   }
+  if (!scene_.behind.empty()) text += tr("   Grey, with rings: the take in Listen (R)");
   p.drawText(QRectF(left + ms * viewport_.pxPerMs + 10, y - 9, 600, 18),
              Qt::AlignLeft | Qt::AlignVCenter, text);
 }
@@ -390,6 +413,9 @@ void LeanView::keyPressEvent(QKeyEvent* event) {
       if (event->modifiers() != Qt::NoModifier) break;
       straight_ = true;
       return update();
+    case Qt::Key_R:
+      if (event->modifiers() != Qt::NoModifier) break;
+      return setBehind(!behind_);
     case Qt::Key_Left:
       return walk(-1);
     case Qt::Key_Right:

@@ -6,6 +6,7 @@
 #include <optional>
 
 #include "app/stage/bar_view.h"
+#include "app/stage/listener.h"
 #include "layout/lean_scene.h"
 
 namespace uneven {
@@ -13,7 +14,7 @@ namespace uneven {
 class LeanView : public BarView {
   Q_OBJECT
  public:
-  explicit LeanView(Editing& editing, QWidget* parent = nullptr);
+  LeanView(Editing& editing, Listener& listener, QWidget* parent = nullptr);
 
   const LeanScene& scene();
   const BarFrame& frame() override { return scene(); }
@@ -26,6 +27,9 @@ class LeanView : public BarView {
   void setCompared(const std::string& feelId);
   const std::string& compared() const { return compared_; }
   bool straight() const { return straight_; }  // the key is held
+  // The strokes of the take that Listen has, where it has one.
+  void setBehind(bool shown);
+  bool behind() const { return behind_; }
 
  Q_SIGNALS:
   void barChanged();
@@ -65,6 +69,8 @@ class LeanView : public BarView {
   LeanViewport viewport_;
   LeanScene scene_;
   bool fresh_ = false;
+  Listener& listener_;
+  bool behind_ = true;
   bool straight_ = false;
   std::string compared_;
   std::optional<Drag> drag_;

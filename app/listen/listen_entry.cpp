@@ -6,6 +6,7 @@
 #include "app/stage/menu_titles.h"
 #include "app/stage/stage.h"
 #include "core/perform/drift.h"
+#include "core/song/edit.h"
 
 namespace uneven {
 namespace {
@@ -35,6 +36,18 @@ void listenPictures(Photographer& photographer) {
     if (!feel.drift) feel.drift.emplace();
     feel.drift = withPreset(*feel.drift, driftPresets().back());
   }
+  // Somebody else: the backbeat farther back, the ghosts louder, one kick more.
+  song.grooves.front().edit([](Groove& g) {
+    for (Hit& hit : g.hits) {
+      if (hit.piece == piece::kSnare && hit.role == Role::kAccent) hit.nudge += Milliseconds(9);
+      if (hit.role == Role::kGhost) hit.velocity = Velocity(hit.velocity.value() + 14);
+    }
+    Hit kick;
+    kick.at = Beat(11, 4);
+    kick.piece = piece::kKick;
+    kick.velocity = Velocity(92);
+    g = withHit(std::move(g), kick);
+  });
   Section section;
   section.name = section.groove = id;
   section.repeat = kTimes;
@@ -58,6 +71,9 @@ void listenPictures(Photographer& photographer) {
   stage.listener().take(std::move(recording));
   if (stage.listener().fitting()) loop.exec();
   photographer.take(QStringLiteral("listen"));
+  stage.showSide(ListenStage::Side::kCompare);
+  photographer.take(QStringLiteral("listen-compare"));
+  stage.showSide(ListenStage::Side::kFound);
 }
 
 }  // namespace
@@ -76,6 +92,12 @@ StageEntry listenEntry() {
                 {listenTr("H, D"), listenTr("half the tempo, double the tempo")},
                 {listenTr("E, Shift+E"), listenTr("the beat an eighth later, earlier")},
                 {listenTr("M"), listenTr("the next meter")},
+                {listenTr("Z"), listenTr("the chosen bar alone, with the sound's energy")},
+                {listenTr("R"), listenTr("listens to a take that is played now; again: ends it")},
+                {listenTr("P"), listenTr("plays the recording by itself from the chosen bar")},
+                {listenTr("K, B"), listenTr("while it plays: taps a beat, a bar line")},
+                {listenTr("G, Shift+G"), listenTr("the recording beside the part; it alone")},
+                {listenTr("1, 2, 3"), listenTr("hears my part straight, as it is, as theirs")},
                 {listenTr("Delete"), listenTr("leaves the chosen bar out, or takes it in again")}};
   entry.pictures = listenPictures;
   return entry;

@@ -2,6 +2,7 @@
 // The Listen stage.
 #include "app/listen/listen_stage.h"
 
+#include <QDir>
 #include <QDragEnterEvent>
 #include <QFileInfo>
 #include <QHBoxLayout>
@@ -12,10 +13,17 @@
 #include "app/controls/card.h"
 #include "app/controls/labels.h"
 #include "app/controls/prompts.h"
+#include "app/controls/word_tabs.h"
+#include "app/listen/compare_card.h"
+#include "app/listen/guide_card.h"
+#include "app/listen/make_card.h"
 #include "app/listen/measured_card.h"
 #include "app/listen/rows_view.h"
 #include "core/base/number.h"
+#include "app/play/play_in.h"
+#include "app/play/transport.h"
 #include "core/match/song_of.h"
+#include "core/match/taps.h"
 
 namespace uneven {
 
@@ -23,9 +31,16 @@ ListenStage::ListenStage(const Workplace& place, QWidget* parent)
     : Stage(parent),
       editing_(place.editing),
       prompts_(place.prompts),
-      listener_(place.files),
+      transport_(place.transport),
+      playIn_(place.playIn),
+      listener_(place.listener),
       rows_(new RowsView(listener_, this)),
-      card_(new MeasuredCard(listener_, this)) {
+      tabs_(new WordTabs(this)),
+      card_(new MeasuredCard(listener_, playIn_, this)),
+      make_(new MakeCard(listener_, this)),
+      compare_(new CompareCard(editing_, listener_, transport_, this)),
+      guide_(new GuideCard(editing_, listener_, transport_, this)) {
+  constexpr int kSideWidth = Card::kWidth + 30;
   auto* across = new QHBoxLayout(this);
   across->setContentsMargins(0, 6, 14, 6);
   across->setSpacing(6);
@@ -39,8 +54,22 @@ ListenStage::ListenStage(const Workplace& place, QWidget* parent)
   legend->setContentsMargins(20, 0, 20, 6);
   down->addWidget(legend);
   across->addLayout(down, 1);
-  card_->setFixedWidth(Card::kWidth + 20);
-  across->addWidget(card_);
+  auto* side = new QVBoxLayout;
+  side->setSpacing(2);
+  tabs_->setObjectName(QStringLiteral("listen-tabs"));
+  tabs_->setPurpose(tr("Card"));
+  tabs_->setFixedWidth(kSideWidth);
+  tabs_->addWord(tr("Found"), tr("Tempo, swing and lean, each with its error"));
+  tabs_->addWord(tr("Make"), tr("What of it is used, and how"));
+  tabs_->addWord(tr("Compare"), tr("My part beside it, place by place"));
+  tabs_->addWord(tr("Guide"), tr("The recording beside the part; tapping its beat"));
+  side->addWidget(tabs_);
+  for (Card* card : {static_cast<Card*>(card_), static_cast<Card*>(make_),
+                     static_cast<Card*>(compare_), static_cast<Card*>(guide_)}) {
+    card->setFixedWidth(kSideWidth);
+    side->addWidget(card, 1);
+  }
+  across->addLayout(side);
   setFocusProxy(rows_);
   setAcceptDrops(true);
   connect(&listener_, &Listener::failed, this, &ListenStage::failed);
@@ -48,6 +77,18 @@ ListenStage::ListenStage(const Workplace& place, QWidget* parent)
   connect(card_, &MeasuredCard::feelWanted, this, &ListenStage::makeFeel);
   connect(card_, &MeasuredCard::tempoWanted, this, &ListenStage::followTempo);
   connect(card_, &MeasuredCard::grooveWanted, this, &ListenStage::makeGroove);
+  connect(card_, &MeasuredCard::takeWanted, this, &ListenStage::playTake);
+  connect(make_, &MakeCard::songWanted, this, &ListenStage::layOutSong);
+  connect(make_, &MakeCard::refused, this, &ListenStage::refused);
+  connect(compare_, &CompareCard::said, this, &ListenStage::said);
+  connect(compare_, &CompareCard::refused, this, &ListenStage::refused);
+  connect(guide_, &GuideCard::besideWanted, this, &ListenStage::putBeside);
+  connect(guide_, &GuideCard::alongWanted, this, &ListenStage::playAlong);
+  connect(guide_, &GuideCard::tapsWanted, this, &ListenStage::useTaps);
+  connect(guide_, &GuideCard::tapsDropped, this, &ListenStage::forgetTaps);
+  connect(guide_, &GuideCard::refused, this, &ListenStage::refused);
+  connect(tabs_, &WordTabs::chosen, this, [this](int i) { showSide(static_cast<Side>(i)); });
+  showSide(Side::kFound);
   connect(rows_, &RowsView::keyed, this, &ListenStage::key);
   connect(rows_, &RowsView::barOneWanted, this, [this](std::int64_t bar) {
     const Fit* fit = listener_.found();
@@ -77,7 +118,39 @@ void ListenStage::startAt(double seconds) {
   listener_.setWanted(std::move(wanted));
 }
 
+void ListenStage::showSide(Side side) {
+  Card* const cards[] = {card_, make_, compare_, guide_};
+  for (Card* card : cards) card->setVisible(card == cards[static_cast<int>(side)]);
+  tabs_->setCurrent(static_cast<int>(side));
+}
+
 void ListenStage::key(QChar letter) {
+  const auto guide = [this](auto change) {
+    Transport::GuidePlan plan = transport_.guide();
+    change(plan);
+    transport_.setGuide(plan);
+  };
+  switch (letter.toLower().unicode()) {
+    case 'k':
+    case 'b':
+      return tap(letter.toLower() == QLatin1Char('b'));
+    case 'p':
+      return playAlong();
+    case 'r':
+      return playTake();
+    case 'g':
+      return guide([&](Transport::GuidePlan& p) { (letter.isUpper() ? p.alone : p.on) ^= true; });
+    case '1':
+    case '2':
+    case '3': {
+      constexpr CompareCard::Ear kEars[] = {CompareCard::Ear::kStraight, CompareCard::Ear::kMine,
+                                            CompareCard::Ear::kTheirs};
+      showSide(Side::kCompare);
+      return compare_->hear(kEars[letter.unicode() - '1']);
+    }
+    default:
+      break;
+  }
   const Fit* fit = listener_.found();
   if (fit == nullptr) return;
   FitWanted wanted = listener_.wanted();
@@ -126,27 +199,154 @@ void ListenStage::makeFeel() {
   Document& document = editing_.document();
   const QString name = takeName();
   std::string id;
-  Song song =
-      withNewFeel(document.song(), feelOf(*fit, {}, name.toStdString()), name.toStdString(), id);
+  Song song = withNewFeel(
+      document.song(),
+      feelOf(*fit, {}, name.toStdString(), *document.song().kit, make_->parts()),
+      name.toStdString(), id);
   song = withFeelInForce(std::move(song), document.grooveId(), id);
   document.apply(tr("Feel of %1").arg(name), std::move(song));
   Q_EMIT said(
       tr("The groove has the feel of %1: %2 : 1").arg(name, numberText(fit->swing.ratio, 2)));
 }
 
+namespace {
+
+// The marks of a take in place of the song's; its recording beside the part begins with them.
+void followIn(Song& song, const Followed& followed) {
+  song.tempo.clear();
+  for (const TempoFound& mark : followed.marks) {
+    song.tempo.push_back({mark.at, Bpm{std::clamp(mark.bpm, kBpmMin, kBpmMax)}, {}});
+  }
+  if (song.audio) song.audio->offset = Milliseconds(roundedTo(followed.start * 1'000, 10));
+}
+
+}  // namespace
+
 void ListenStage::followTempo() {
   const Fit* fit = worthwhile();
   if (fit == nullptr) return;
   Song song = editing_.document().song();
-  song.tempo.clear();
-  for (const TempoFound& mark : fit->marks) {
-    song.tempo.push_back(
-        {mark.at, Bpm{std::clamp(roundedTo(mark.bpm, 1'000), kBpmMin, kBpmMax)}, {}});
-  }
+  const Followed followed = follow(*fit, listener_.recording()->onsets, make_->follow());
+  followIn(song, followed);
   editing_.document().apply(tr("Tempo of %1").arg(takeName()), std::move(song));
-  Q_EMIT said(fit->marks.size() == 1
-                  ? tr("The song goes at %1 BPM").arg(numberText(fit->bpm, 2))
-                  : tr("The song follows the take: %1 tempo marks").arg(fit->marks.size()));
+  Q_EMIT said(followed.marks.size() == 1
+                  ? tr("The song goes at %1 BPM").arg(numberText(followed.marks.front().bpm, 2))
+                  : tr("The song follows the take: %1 tempo marks").arg(followed.marks.size()));
+}
+
+void ListenStage::layOutSong() {
+  const Fit* fit = worthwhile();
+  if (fit == nullptr) return;
+  Document& document = editing_.document();
+  const QString name = takeName();
+  const std::vector<Onset>& onsets = listener_.recording()->onsets;
+  const Song measured =
+      songOf(*fit, onsets, *document.song().kit, {name.toStdString(), make_->nudges()});
+  std::string feel;
+  Song song = withNewFeel(
+      document.song(),
+      feelOf(*fit, {}, name.toStdString(), *document.song().kit, make_->parts()),
+      name.toStdString(), feel);
+  std::map<std::string, std::string> ids;
+  for (const auto& made : measured.grooves) {
+    Groove groove = *made;
+    groove.feel = feel;
+    groove.name = (name + QStringLiteral(", ")).toStdString() + groove.name;
+    std::string& id = ids[made->id];
+    song = withNewGroove(std::move(song), std::move(groove), made->id, id);
+  }
+  song.arrangement = measured.arrangement;
+  for (Section& section : song.arrangement) section.groove = ids.at(section.groove);
+  followIn(song, follow(*fit, onsets, make_->follow()));
+  const std::string first = song.arrangement.empty() ? "" : song.arrangement.front().groove;
+  const std::size_t sections = song.arrangement.size();
+  if (!document.apply(tr("Song laid out as %1").arg(name), std::move(song))) return;
+  if (!first.empty()) document.chooseGroove(first);
+  Q_EMIT said(tr("The song has %1 sections of %2 grooves").arg(sections).arg(ids.size()));
+}
+
+void ListenStage::putBeside() {
+  const Fit* fit = listener_.found();
+  const Recording* recording = listener_.recording();
+  if (fit == nullptr || recording == nullptr || recording->energy.empty())
+    return Q_EMIT refused(tr("Only a recording in sound can play beside the part"));
+  Song song = editing_.document().song();
+  QString file = QFileInfo(qs(recording->file)).absoluteFilePath();
+  if (const QString path = editing_.document().path(); !path.isEmpty())
+    file = QFileInfo(path).absoluteDir().relativeFilePath(file);
+  song.audio = Guide{file.toStdString(),
+                     Milliseconds(roundedTo(
+                         follow(*fit, recording->onsets, make_->follow()).start * 1'000, 10)),
+                     {}};
+  editing_.document().apply(tr("%1 beside the part").arg(takeName()), std::move(song));
+  Transport::GuidePlan plan = transport_.guide();
+  plan.on = true;
+  transport_.setGuide(plan);
+  Q_EMIT said(tr("%1 plays beside the part: G turns it off").arg(takeName()));
+}
+
+void ListenStage::playAlong() {
+  if (transport_.playsRecording() && transport_.playing()) return transport_.stop();
+  const Recording* recording = listener_.recording();
+  if (recording == nullptr || recording->energy.empty())
+    return Q_EMIT refused(tr("There is no recording that could be played"));
+  double from = 0;
+  if (const Fit* fit = listener_.found())
+    from = fit->grid.line.secondsAt(static_cast<double>(rows_->currentBar()) *
+                                    fit->grid.meter.barLength().toDouble());
+  transport_.playRecording(qs(recording->file), from);
+}
+
+void ListenStage::tap(bool bar) {
+  const auto at = transport_.recordingAt(std::chrono::steady_clock::now());
+  if (!at) return Q_EMIT refused(tr("Taps go along with the recording: P plays it"));
+  (bar ? bars_ : beats_).push_back(*at);
+  showSide(Side::kGuide);
+  guide_->setTaps(beats_.size(), bars_.size());
+}
+
+void ListenStage::forgetTaps() {
+  beats_.clear();
+  bars_.clear();
+  guide_->setTaps(0, 0);
+}
+
+void ListenStage::useTaps() {
+  const std::optional<Tapped> found = tapped(beats_, bars_);
+  if (!found) return Q_EMIT refused(tr("No tempo comes of these taps: tap at least four beats"));
+  FitWanted wanted = listener_.wanted();
+  wanted.where.bpm = found->bpm;
+  wanted.where.start = found->start;
+  if (found->meter) wanted.where.meter = found->meter;
+  listener_.setWanted(std::move(wanted));
+  Q_EMIT said(tr("The beat goes by %1 taps: %2 BPM")
+                  .arg(beats_.size() + bars_.size())
+                  .arg(numberText(found->bpm, 1)));
+  forgetTaps();
+}
+
+void ListenStage::playTake() {
+  if (!playIn_.taking()) return playIn_.startTake();
+  const std::vector<NoteIn> notes = playIn_.endTake();
+  const Kit& kit = *editing_.document().song().kit;
+  Recording made;
+  made.file = tr("Take %1").arg(takes_ + 1).toStdString();
+  for (const NoteIn& note : notes) {
+    const auto struck = struckBy(transport_.portMap(), kit, note.note);
+    if (!struck) continue;
+    Onset o;
+    o.seconds = std::chrono::duration<double>(note.when - notes.front().when).count();
+    o.piece = struck->piece;
+    o.velocity = note.velocity;
+    o.opening = struck->opening;
+    made.onsets.push_back(o);
+  }
+  if (made.onsets.empty()) return Q_EMIT refused(tr("Nothing was played"));
+  std::stable_sort(made.onsets.begin(), made.onsets.end(),
+                   [](const Onset& a, const Onset& b) { return a.seconds < b.seconds; });
+  made.seconds = made.onsets.back().seconds;
+  ++takes_;
+  listener_.take(std::move(made));
 }
 
 void ListenStage::makeGroove() {
@@ -155,11 +355,13 @@ void ListenStage::makeGroove() {
   Document& document = editing_.document();
   const QString name = takeName();
   const Song measured = songOf(*fit, listener_.recording()->onsets, *document.song().kit,
-                               {name.toStdString(), false});
+                               {name.toStdString(), make_->nudges()});
   if (measured.grooves.empty()) return;
   std::string feel, id;
-  Song song =
-      withNewFeel(document.song(), feelOf(*fit, {}, name.toStdString()), name.toStdString(), feel);
+  Song song = withNewFeel(
+      document.song(),
+      feelOf(*fit, {}, name.toStdString(), *document.song().kit, make_->parts()),
+      name.toStdString(), feel);
   Groove groove = *measured.grooves.front();
   groove.feel = feel;
   groove.name = name.toStdString();

@@ -2,13 +2,17 @@
 // The Listen stage: a take, what is found in it, and what is made of it.
 #pragma once
 
-#include "app/listen/listener.h"
+#include "app/stage/listener.h"
 #include "app/stage/stage.h"
 
 namespace uneven {
 
+class CompareCard;
+class GuideCard;
+class MakeCard;
 class MeasuredCard;
 class RowsView;
+class WordTabs;
 
 class ListenStage : public Stage {
   Q_OBJECT
@@ -21,6 +25,19 @@ class ListenStage : public Stage {
   void makeFeel();
   void followTempo();
   void makeGroove();
+  void layOutSong();
+  // What stands beside the rows, one at a time.
+  enum class Side { kFound, kMake, kCompare, kGuide };
+  void showSide(Side side);
+  // The recording stays with the song and sounds beside the part.
+  void putBeside();
+  // By itself, from the chosen bar on; stops it where it plays.
+  void playAlong();
+  void tap(bool bar);
+  void useTaps();
+  // A take is played now; ends the one that is.
+  void playTake();
+  CompareCard& compareCard() { return *compare_; }
 
  protected:
   void dragEnterEvent(QDragEnterEvent* event) override;
@@ -31,13 +48,22 @@ class ListenStage : public Stage {
   void startAt(double seconds);
   const Fit* worthwhile();
   QString takeName() const;
+  void forgetTaps();
 
   Editing& editing_;
   Prompts& prompts_;
-  Listener listener_;
+  Transport& transport_;
+  PlayIn& playIn_;
+  Listener& listener_;
   RowsView* rows_;
+  WordTabs* tabs_;
   MeasuredCard* card_;
+  MakeCard* make_;
+  CompareCard* compare_;
+  GuideCard* guide_;
   QString folder_;
+  std::vector<double> beats_, bars_;  // taps, in seconds of the recording
+  int takes_ = 0;                     // played here
 };
 
 }  // namespace uneven

@@ -13,6 +13,7 @@
 #include "app/controls/choice_field.h"
 #include "app/controls/labels.h"
 #include "app/controls/theme.h"
+#include "app/play/play_in.h"
 
 namespace uneven {
 namespace {
@@ -25,13 +26,15 @@ QString within(double value, double se, int decimals, bool plus = false) {
 
 }  // namespace
 
-MeasuredCard::MeasuredCard(Listener& listener, QWidget* parent)
+MeasuredCard::MeasuredCard(Listener& listener, PlayIn& playIn, QWidget* parent)
     : Card(parent),
       listener_(listener),
+      playIn_(playIn),
       title_(strongLabel(tr("What was found"), 16, this)),
       status_(quietLabel({}, this)),
       open_(new ActionButton(tr("Open a take"), ActionButton::Tone::kQuiet, this)),
       cancel_(new ActionButton(tr("Cancel"), ActionButton::Tone::kQuiet, this)),
+      take_(new ActionButton({}, ActionButton::Tone::kQuiet, this)),
       against_(new ChoiceField(Qt::AlignRight, this)),
       meter_(new ChoiceField(Qt::AlignRight, this)),
       middle_(new QVBoxLayout),
@@ -50,6 +53,7 @@ MeasuredCard::MeasuredCard(Listener& listener, QWidget* parent)
   auto* row = new QHBoxLayout;
   row->addWidget(open_);
   row->addWidget(cancel_);
+  row->addWidget(take_);
   row->addStretch(1);
   down->addLayout(row);
   down->addLayout(middle_);
@@ -74,6 +78,9 @@ MeasuredCard::MeasuredCard(Listener& listener, QWidget* parent)
     made->setToolTip(tip);
   };
   button(open_, "open-take", tr("Audio, a MIDI file or a list of times (CSV): Ctrl+Shift+O"));
+  button(take_, "play-take",
+         tr("Listens to what is played on the MIDI input (in the sound card), or to the simulated "
+            "player: R"));
   button(cancel_, "cancel-take", tr("Stops reading; what was there before stays"));
   button(feel_, "make-feel",
          tr("A feel of the song with this swing, lean and drift, for the groove at hand"));
@@ -82,6 +89,8 @@ MeasuredCard::MeasuredCard(Listener& listener, QWidget* parent)
   button(over_, "start-over", tr("Everything as it was found by itself"));
   for (ActionButton* made : {feel_, tempo_, groove_, over_}) down->addWidget(made);
   connect(open_, &QPushButton::clicked, this, &MeasuredCard::openWanted);
+  connect(take_, &QPushButton::clicked, this, &MeasuredCard::takeWanted);
+  connect(&playIn_, &PlayIn::changed, this, &MeasuredCard::read);
   connect(cancel_, &QPushButton::clicked, &listener_, &Listener::cancel);
   connect(feel_, &QPushButton::clicked, this, &MeasuredCard::feelWanted);
   connect(tempo_, &QPushButton::clicked, this, &MeasuredCard::tempoWanted);
@@ -117,6 +126,8 @@ void MeasuredCard::read() {
   meter_->setEnabled(fit != nullptr);
   open_->setVisible(!listener_.reading());
   cancel_->setVisible(listener_.reading());
+  take_->setText(playIn_.taking() ? tr("End the take") : tr("Play a take"));
+  take_->setVisible(!listener_.reading());
   QString status = tr("Nothing yet");
   if (recording != nullptr) {
     status = QFileInfo(qs(recording->file)).fileName() + QStringLiteral(": ") +

@@ -3,7 +3,7 @@
 #pragma once
 
 #include "app/controls/card.h"
-#include "app/listen/listener.h"
+#include "app/stage/listener.h"
 
 class QGridLayout;
 class QLabel;
@@ -13,14 +13,16 @@ namespace uneven {
 
 class ActionButton;
 class ChoiceField;
+class PlayIn;
 
 class MeasuredCard : public Card {
   Q_OBJECT
  public:
-  MeasuredCard(Listener& listener, QWidget* parent);
+  MeasuredCard(Listener& listener, PlayIn& playIn, QWidget* parent);
 
  Q_SIGNALS:
   void openWanted();
+  void takeWanted();
   void feelWanted();
   void tempoWanted();
   void grooveWanted();
@@ -30,10 +32,12 @@ class MeasuredCard : public Card {
   void fill(const Fit& fit);
 
   Listener& listener_;
+  PlayIn& playIn_;
   QLabel* title_;
   QLabel* status_;
   ActionButton* open_;
   ActionButton* cancel_;
+  ActionButton* take_;
   ChoiceField* against_;
   ChoiceField* meter_;
   QWidget* figures_ = nullptr;

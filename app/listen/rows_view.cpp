@@ -20,7 +20,7 @@
 namespace uneven {
 namespace {
 
-constexpr double kLeft = 90, kRight = 150, kTop = 56, kSums = 74, kBottom = 18;
+constexpr double kRowsLeft = 90, kRowsRight = 150, kRowsTop = 56, kSums = 74, kRowsBottom = 18;
 constexpr double kRowMost = 22, kRowLeast = 9;
 constexpr double kGrab = 5;  // px
 
@@ -67,9 +67,15 @@ double RowsView::barLength() const {
   return fit == nullptr ? 4 : fit->grid.meter.barLength().toDouble();
 }
 QRectF RowsView::area() const {
-  return {kLeft, kTop, width() - kLeft - kRight, height() - kTop - kSums - kBottom};
+  return {kRowsLeft, kRowsTop, width() - kRowsLeft - kRowsRight, height() - kRowsTop - kSums - kRowsBottom};
+}
+void RowsView::setZoomed(bool zoomed) {
+  zoomed_ = zoomed;
+  show(current_);
+  update();
 }
 double RowsView::rowHeight() const {
+  if (zoomed_) return area().height();
   const auto bars = static_cast<double>(last_ - first_ + 1);
   return std::clamp(area().height() / bars, kRowLeast, kRowMost);
 }
@@ -87,7 +93,7 @@ double RowsView::xOf(double quarters) const {
 }
 QRectF RowsView::numberRect(std::int64_t bar) const {
   const double y = area().top() + static_cast<double>(bar - top_) * rowHeight();
-  return {kLeft - 50, y, 42, rowHeight()};
+  return {kRowsLeft - 50, y, 42, rowHeight()};
 }
 
 QPointF RowsView::pointOf(std::size_t onset) const {
@@ -149,10 +155,11 @@ void RowsView::paintRows(QPainter& p, const Fit& fit) {
   }
   const double height = rowHeight();
   p.setFont(theme::font(12));
+  if (zoomed_) paintEnergy(p, fit);
   const int every = height < 13 ? 4 : height < 17 ? 2 : 1;
   for (std::int64_t bar = top_; bar <= last_ && bar < top_ + shownRows(); ++bar) {
     const QRectF number = numberRect(bar);
-    if (bar == current_) {
+    if (bar == current_ && !zoomed_) {
       p.fillRect(QRectF(number.left(), number.top(), room.right() - number.left(), height),
                  theme::kChosen);
     }
@@ -172,18 +179,53 @@ void RowsView::paintRows(QPainter& p, const Fit& fit) {
     if (!placed.used) color.setAlpha(70);
     // Louder is taller.
     const double half = (0.22 + 0.24 * onsets[i].velocity / 127) * height;
+    if (zoomed_) {
+      // From the floor up, with its moment beside it.
+      p.setPen(QPen(color, 2));
+      const double floor = room.bottom() - 6;
+      p.drawLine(QPointF(at.x(), floor), QPointF(at.x(), floor - half * 1.8));
+      continue;
+    }
     p.setPen(QPen(color, onsets[i].velocity > 95 ? 2.4 : 1.6));
     p.drawLine(at - QPointF(0, half), at + QPointF(0, half));
   }
   p.restore();
 }
 
+void RowsView::paintEnergy(QPainter& p, const Fit& fit) {
+  const std::vector<float>& energy = listener_.recording()->energy;
+  if (energy.empty()) return;
+  const QRectF room = area();
+  const double from = static_cast<double>(current_) * barLength();
+  const auto at = [&](double x) {
+    const double q = (x - room.left()) / room.width() * barLength();
+    return fit.grid.line.secondsAt(from + q) * kEnergyRate;
+  };
+  const auto loudest = [&](double a, double b) {
+    float most = 0;
+    const auto size = static_cast<double>(energy.size());
+    for (double i = std::max(0.0, a); i < std::min(b, size); ++i)
+      most = std::max(most, energy[static_cast<std::size_t>(i)]);
+    return most;
+  };
+  const double most = std::max(1e-6F, loudest(at(room.left()), at(room.right())));
+  QPainterPath path(QPointF(room.left(), room.bottom() - 6));
+  for (double x = room.left(); x < room.right(); ++x) {
+    const double a = at(x);
+    const double level = std::sqrt(loudest(a, std::max(a + 1, at(x + 1))) / most);
+    path.lineTo(x, room.bottom() - 6 - level * (room.height() - 20));
+  }
+  path.lineTo(room.right(), room.bottom() - 6);
+  path.closeSubpath();
+  p.fillPath(path, theme::kChosen);
+}
+
 void RowsView::paintSums(QPainter& p, const Fit& fit) {
   const QRectF room = area();
-  const double base = height() - kBottom - 6, high = kSums - 26;
+  const double base = height() - kRowsBottom - 6, high = kSums - 26;
   p.setPen(theme::kQuiet);
   p.setFont(theme::font(12));
-  p.drawText(QRectF(kLeft - 84, base - 16, 76, 16), Qt::AlignRight, tr("all bars"));
+  p.drawText(QRectF(kRowsLeft - 84, base - 16, 76, 16), Qt::AlignRight, tr("all bars"));
   p.setPen(QPen(theme::kLine, 1));
   p.drawLine(QPointF(room.left(), base), QPointF(room.right(), base));
   const auto columns = static_cast<std::size_t>(std::max(16.0, room.width()));
@@ -217,10 +259,10 @@ void RowsView::paintSums(QPainter& p, const Fit& fit) {
 
 void RowsView::paintTempo(QPainter& p, const Fit& fit) {
   const QRectF room = area();
-  const QRectF side(room.right() + 40, room.top(), kRight - 60, room.height());
+  const QRectF side(room.right() + 40, room.top(), kRowsRight - 60, room.height());
   p.setPen(theme::kQuiet);
   p.setFont(theme::font(12));
-  p.drawText(QRectF(side.left() - 20, room.top() - 40, kRight - 20, 16),
+  p.drawText(QRectF(side.left() - 20, room.top() - 40, kRowsRight - 20, 16),
              Qt::AlignHCenter | Qt::AlignVCenter, tr("BPM, by bars"));
   std::map<std::int64_t, std::pair<double, int>> off;
   for (std::size_t i = 0; i < fit.placed.size(); ++i) {
@@ -290,12 +332,12 @@ void RowsView::mousePressEvent(QMouseEvent* event) {
   const QPointF at = event->position();
   const auto bar = top_ + static_cast<std::int64_t>((at.y() - area().top()) / rowHeight());
   if (at.y() < area().top() || bar > last_) {
-    if (at.y() < area().top() && at.x() > kLeft) pressed_ = at;
+    if (at.y() < area().top() && at.x() > kRowsLeft) pressed_ = at;
     return;
   }
   current_ = bar;
   update();
-  if (at.x() < kLeft - 6) return makeBarOne(bar);
+  if (at.x() < kRowsLeft - 6) return makeBarOne(bar);
   std::optional<std::size_t> nearest;
   double away = kGrab;
   for (std::size_t i = 0; i < fit->placed.size(); ++i) {
@@ -341,6 +383,13 @@ void RowsView::wheelEvent(QWheelEvent* event) {
 }
 
 void RowsView::keyPressEvent(QKeyEvent* event) {
+  const QString text = event->text();
+  const bool plain =
+      (event->modifiers() & ~(Qt::ShiftModifier | Qt::KeypadModifier)) == Qt::NoModifier;
+  if (plain && event->key() != Qt::Key_Z && text.size() == 1 && text[0].isLetterOrNumber()) {
+    const bool shift = (event->modifiers() & Qt::ShiftModifier) != 0;
+    return Q_EMIT keyed(shift ? text[0].toUpper() : text[0].toLower());
+  }
   const Fit* fit = listener_.found();
   if (fit == nullptr) return QWidget::keyPressEvent(event);
   const auto walk = [&](std::int64_t by) {
@@ -357,6 +406,8 @@ void RowsView::keyPressEvent(QKeyEvent* event) {
       return walk(shownRows());
     case Qt::Key_PageUp:
       return walk(-shownRows());
+    case Qt::Key_Z:
+      return setZoomed(!zoomed_);
     case Qt::Key_Return:
     case Qt::Key_Enter:
       return makeBarOne(current_);
@@ -370,11 +421,6 @@ void RowsView::keyPressEvent(QKeyEvent* event) {
     default:
       break;
   }
-  const QString text = event->text();
-  if (text.size() == 1 && text[0].isLetter()) {
-    const bool shift = (event->modifiers() & Qt::ShiftModifier) != 0;
-    return Q_EMIT keyed(shift ? text[0].toUpper() : text[0].toLower());
-  }
   QWidget::keyPressEvent(event);
 }
 
@@ -384,7 +430,7 @@ bool RowsView::event(QEvent* event) {
   QString text =
       tr("A row is a bar, a mark a stroke where it was found, a line where the feel puts "
          "the slot. A click on a mark leaves it out; drag the counts to move the beat.");
-  if (help->pos().x() < kLeft) text = tr("Click: this bar is bar 1 (Enter). Delete leaves it out.");
+  if (help->pos().x() < kRowsLeft) text = tr("Click: this bar is bar 1 (Enter). Delete leaves it out.");
   QToolTip::showText(help->globalPos(), text, this);
   return true;
 }

@@ -8,7 +8,7 @@
 
 #include <QWidget>
 
-#include "app/listen/listener.h"
+#include "app/stage/listener.h"
 
 namespace uneven {
 
@@ -22,6 +22,9 @@ class RowsView : public QWidget {
   QRectF numberRect(std::int64_t bar) const;
   std::int64_t currentBar() const { return current_; }
   double xOf(double quartersInBar) const;
+  // The chosen bar alone, with the sound's energy behind its strokes.
+  void setZoomed(bool zoomed);
+  bool zoomed() const { return zoomed_; }
 
  Q_SIGNALS:
   void barOneWanted(std::int64_t bar);
@@ -40,6 +43,7 @@ class RowsView : public QWidget {
  private:
   void read();
   void paintRows(QPainter& p, const Fit& fit);
+  void paintEnergy(QPainter& p, const Fit& fit);
   void paintSums(QPainter& p, const Fit& fit);
   void paintTempo(QPainter& p, const Fit& fit);
   double barLength() const;
@@ -55,6 +59,7 @@ class RowsView : public QWidget {
   std::int64_t current_ = 0;
   std::optional<QPointF> pressed_;
   double dragged_ = 0;  // px
+  bool zoomed_ = false;
 };
 
 }  // namespace uneven

@@ -2,6 +2,7 @@
 // Playing in.
 #include "app/play/play_in.h"
 
+#include <algorithm>
 #include <random>
 
 #include "app/controls/labels.h"
@@ -70,7 +71,7 @@ void PlayIn::setRecording(bool on) {
     take_ = std::make_unique<SongGesture>(editing_.document());
     (void)queue_.takeAll();
     look_.start();
-    if (source_.isEmpty() || source_ == QLatin1String(kSimulated)) simulate();
+    if (source_.isEmpty() || source_ == QLatin1String(kSimulated)) simulate(1);
     Q_EMIT said(source_.isEmpty() ? tr("Nothing is connected: the simulated player plays")
                                   : tr("Recording what %1 plays").arg(source_));
   } else {
@@ -79,6 +80,34 @@ void PlayIn::setRecording(bool on) {
     take_.reset();
   }
   Q_EMIT changed();
+}
+
+void PlayIn::startTake() {
+  if (taking_) return;
+  setRecording(false);
+  notes_.clear();
+  (void)queue_.takeAll();
+  taking_ = true;
+  look_.start();
+  if (source_.isEmpty() || source_ == QLatin1String(kSimulated)) {
+    if (!transport_.playing() || transport_.playsRecording()) transport_.play();
+    simulate(kSimulatedRounds);
+    Q_EMIT said(tr("Nothing is connected: the simulated player plays %1 rounds of the groove")
+                    .arg(kSimulatedRounds));
+  } else {
+    Q_EMIT said(tr("Listening to what %1 plays").arg(source_));
+  }
+  Q_EMIT changed();
+}
+
+std::vector<NoteIn> PlayIn::endTake() {
+  if (!taking_) return {};
+  take();
+  taking_ = false;
+  if (source_.isEmpty()) look_.stop();
+  if (source_.isEmpty() || source_ == QLatin1String(kSimulated)) midi_.reset();
+  Q_EMIT changed();
+  return std::exchange(notes_, {});
 }
 
 std::optional<PlayedStroke> PlayIn::played(const NoteIn& note) const {
@@ -96,6 +125,10 @@ void PlayIn::take() {
   std::vector<PlayedStroke> strokes;
   int unknown = 0;
   for (const NoteIn& note : queue_.takeAll()) {
+    if (taking_) {
+      notes_.push_back(note);
+      continue;
+    }
     std::optional<PlayedStroke> stroke = played(note);
     if (!stroke) {
       ++unknown;
@@ -118,11 +151,11 @@ void PlayIn::take() {
   if (!strokes.empty()) editing_.hits().playIn(strokes, take_->merge());
 }
 
-void PlayIn::simulate() {
+void PlayIn::simulate(int rounds) {
   const auto now = std::chrono::steady_clock::now();
   const auto here = transport_.inGroove(now);
   if (!here) {  // a count-in, or the sound's thread has not begun yet
-    if (recording_) QTimer::singleShot(kLookMs, this, &PlayIn::simulate);
+    if (recording_ || taking_) QTimer::singleShot(kLookMs, this, [=, this] { simulate(rounds); });
     return;
   }
   const Groove& groove = editing_.groove();
@@ -144,13 +177,18 @@ void PlayIn::simulate() {
     if (s.part != 0) continue;
     const KitMapRow* row = rowFor(map, (*document.song().kit)[s.piece], s.stroke, s.opening);
     if (row == nullptr) continue;
-    // From the next round on where it has gone by already.
-    Milliseconds ahead = toMilliseconds(s.time) - start - *here + Milliseconds(uneven(random));
-    if (ahead < Milliseconds(0)) ahead += length;
-    ahead = ahead / (transport_.percent() / 100);
-    notes.push_back({now + std::chrono::duration_cast<std::chrono::nanoseconds>(ahead), row->note,
-                     std::clamp(s.velocity.value() + static_cast<int>(uneven(random)), 1, 127)});
+    const Milliseconds first = toMilliseconds(s.time) - start - *here;
+    for (int round = 0; round < rounds; ++round) {
+      // From the next round on where it has gone by already.
+      Milliseconds ahead = first + Milliseconds(uneven(random));
+      if (first < Milliseconds(0)) ahead += length;
+      ahead = (ahead + round * length) / (transport_.percent() / 100);
+      notes.push_back({now + std::chrono::duration_cast<std::chrono::nanoseconds>(ahead), row->note,
+                       std::clamp(s.velocity.value() + static_cast<int>(uneven(random)), 1, 127)});
+    }
   }
+  std::sort(notes.begin(), notes.end(),
+            [](const NoteIn& a, const NoteIn& b) { return a.when < b.when; });
   midi_ = std::make_unique<SimulatedPlayer>(queue_, std::move(notes));
 }
 

@@ -32,13 +32,22 @@ class PlayIn : public QObject {
   void setRecording(bool on);
   NoteQueue& queue() { return queue_; }
 
+  // A take for its own sake: what is played from here on is kept as notes and written nowhere. The
+  // simulated player plays the groove at hand, so many rounds of it.
+  static constexpr int kSimulatedRounds = 8;
+  bool taking() const { return taking_; }
+  std::size_t taken() const { return notes_.size(); }
+  void startTake();
+  // What has come since; none: nobody played.
+  std::vector<NoteIn> endTake();
+
  Q_SIGNALS:
   void changed();
   void said(const QString& what);
 
  private:
   void take();
-  void simulate();
+  void simulate(int rounds);
   std::optional<PlayedStroke> played(const NoteIn& note) const;
 
   Transport& transport_;
@@ -48,6 +57,8 @@ class PlayIn : public QObject {
   QString source_;
   QTimer look_;
   bool recording_ = false;
+  bool taking_ = false;
+  std::vector<NoteIn> notes_;  // of the take
   std::unique_ptr<SongGesture> take_;  // a recording is one step of undo
 };
 

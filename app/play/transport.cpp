@@ -2,7 +2,9 @@
 // The transport.
 #include "app/play/transport.h"
 
+#include <QDir>
 #include <QFile>
+#include <QFileInfo>
 #include <QSettings>
 #include <QtConcurrent/QtConcurrentRun>
 #include <algorithm>
@@ -52,6 +54,11 @@ Transport::Transport(Editing& editing, FileSystem& files, Outputs& outputs, QObj
   frames_.setInterval(kFrameMs);
   frames_.setTimerType(Qt::PreciseTimer);
   connect(&frames_, &QTimer::timeout, this, &Transport::look);
+  connect(&desk_, &GuideDesk::failed, this, &Transport::said);
+  connect(&desk_, &GuideDesk::changed, this, [this] {
+    if (!desk_.reading()) alone_ ? beginRecording() : remake();
+    Q_EMIT changed();
+  });
   resting_.setInterval(kRestMs);
   resting_.setSingleShot(true);
   connect(&resting_, &QTimer::timeout, this, &Transport::rest);
@@ -295,6 +302,7 @@ Moment Transport::startMoment(const Take& take) const {
 
 void Transport::play() {
   ready();
+  alone_.reset();
   take_ = takeForRange();
   if (take_ == nullptr) {
     const auto& error = editing_.document().songError();
@@ -316,6 +324,7 @@ void Transport::play() {
 
 void Transport::stop() {
   awaited_ = false;
+  alone_.reset();
   if (!playing_) return;
   playing_ = false;
   programme_.reset();
@@ -327,12 +336,14 @@ void Transport::stop() {
 
 // Another take, or other listening: a programme in place of the one that plays.
 void Transport::remake() {
-  if (!playing_) return;
+  if (!playing_ || alone_) return;
   // A map with other notes needs another score.
   if (midi_ != nullptr && midiMap_ != portMap().id) (void)connectMidi();
   if (const SharedTake take = takeForRange()) take_ = take;  // else until it is there: as before
   const std::optional<Span> span = loopSpan(*take_);
-  Programme made = programmeOf(*take_, map(), listening_, click_, loop_ ? span : std::nullopt,
+  Listening heard = listening_;
+  heard.strokes = heard.strokes && !(guide_.on && guide_.alone && desk_.voice() != nullptr);
+  Programme made = programmeOf(*take_, map(), heard, click_, loop_ ? span : std::nullopt,
                                midi_ == nullptr ? nullptr : &portMap());
   if (!loop_ && span) {
     made.end = span->to;
@@ -355,10 +366,73 @@ void Transport::send(bool anew) {
   wish.tries = tries_;
   wish.tried = tried_;
   wish.triedMidi = triedMidi_;
+  const std::optional<Guide>& audio = editing_.document().song().audio;
+  if (alone_ || (guide_.on && audio)) wish.guide = desk_.voice();
+  if (!alone_ && audio) wish.guideOffset = toMoment(audio->offset);
+  wish.guideDb = guide_.levelDb;
   player_->wish(std::move(wish));
 }
 
+QString Transport::guideFile() const {
+  const std::optional<Guide>& audio = editing_.document().song().audio;
+  if (!audio || audio->file.empty()) return {};
+  const QString file = qs(audio->file);
+  const QString song = editing_.document().path();
+  if (QFileInfo(file).isAbsolute() || song.isEmpty()) return file;
+  return QFileInfo(song).dir().filePath(file);
+}
+
+void Transport::wantGuide() {
+  if (alone_) return desk_.want(alone_->file);
+  if (guide_.on) desk_.want(guideFile());
+}
+
+void Transport::setGuide(GuidePlan plan) {
+  plan.levelDb = std::clamp(plan.levelDb, kGuideMin, kGuideMax);
+  if (plan == guide_) return;
+  if (plan.on && !guide_.on) desk_.forget();
+  guide_ = plan;
+  wantGuide();
+  remake();
+  Q_EMIT changed();
+}
+
+void Transport::playRecording(const QString& file, double seconds) {
+  stop();
+  ready();
+  alone_ = Alone{file, std::max(0.0, seconds)};
+  desk_.want(file);
+  desk_.forget();
+  beginRecording();
+}
+
+void Transport::beginRecording() {
+  const std::shared_ptr<GuideVoice> voice = desk_.voice();
+  if (!alone_ || playing_ || voice == nullptr) return;
+  Programme made;
+  made.end = toMoment(Milliseconds(voice->sound()->seconds() * 1'000));
+  programme_ = std::make_shared<const Programme>(std::move(made));
+  from_ = toMoment(Milliseconds(alone_->from * 1'000));
+  lead_.clear();
+  take_ = editing_.document().sharedTake();
+  playing_ = true;
+  send(true);
+  frames_.start();
+  Q_EMIT changed();
+}
+
+std::optional<double> Transport::recordingAt(std::chrono::steady_clock::time_point moment) const {
+  if (!playing_ || player_->state().start != starts_ || desk_.voice() == nullptr)
+    return std::nullopt;
+  const double at = toMilliseconds(player_->frameClock().at(moment)).count() / 1'000;
+  if (alone_) return at;
+  const std::optional<Guide>& audio = editing_.document().song().audio;
+  if (!guide_.on || !audio) return std::nullopt;
+  return at + audio->offset.count() / 1'000;
+}
+
 void Transport::songChanged() {
+  wantGuide();
   if (playing_) edits_.start();
 }
 
@@ -403,6 +477,7 @@ void Transport::look() {
   const Player::State state = player_->state();
   if (state.start != starts_) return;  // not begun yet
   if (!state.playing) return stop();   // it came to its end
+  if (alone_) return Q_EMIT moved();
   const Score& score = take_->score();
   const Quarters now = score.tempo.quartersAt(toMilliseconds(state.position));
   const Score::Block* block = score.blocks.empty() ? nullptr : &score.blocks.front();
@@ -417,7 +492,8 @@ void Transport::look() {
 
 std::optional<Milliseconds> Transport::inGroove(
     std::chrono::steady_clock::time_point moment) const {
-  if (!playing_ || take_ == nullptr || player_->state().start != starts_) return std::nullopt;
+  if (!playing_ || alone_ || take_ == nullptr || player_->state().start != starts_)
+    return std::nullopt;
   const Moment at = player_->frameClock().at(moment);
   if (at < from_ - toMoment(Milliseconds(100)) && player_->state().rounds == 0) return std::nullopt;
   const Score& score = take_->score();
@@ -546,6 +622,7 @@ void Transport::readSettings(const QSettings& settings) {
   bank_ = settings.value(QStringLiteral("sound/bank")).toString();
   driver_ = settings.value(QStringLiteral("sound/driver")).toString();
   midiOut_ = settings.value(QStringLiteral("sound/midi-out")).toString();
+  guide_.levelDb = std::clamp(number("sound/guide-level", -6), kGuideMin, kGuideMax);
   Q_EMIT changed();
 }
 
@@ -564,6 +641,7 @@ void Transport::writeSettings(QSettings& settings) const {
   settings.setValue(QStringLiteral("sound/bank"), bank_);
   settings.setValue(QStringLiteral("sound/driver"), driver_);
   settings.setValue(QStringLiteral("sound/midi-out"), midiOut_);
+  settings.setValue(QStringLiteral("sound/guide-level"), guide_.levelDb);
 }
 
 }  // namespace uneven

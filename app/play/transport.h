@@ -14,6 +14,7 @@
 #include <optional>
 
 #include "app/edit/editing.h"
+#include "app/play/guide_desk.h"
 #include "app/play/heard.h"
 #include "core/time/quarters.h"
 #include "sound/midi/module.h"
@@ -65,6 +66,24 @@ class Transport : public QObject {
   void setListening(Listening listening);
   const Heard& heard() const { return heard_; }
   void setHeard(Heard heard);
+  // The recording that the song names, beside the part; it is read when it is first wanted.
+  struct GuidePlan {
+    bool on = false;
+    bool alone = false;  // the part is silent
+    double levelDb = -6;
+    bool operator==(const GuidePlan&) const = default;
+  };
+  static constexpr double kGuideMin = -40, kGuideMax = 6;  // dB
+  const GuidePlan& guide() const { return guide_; }
+  void setGuide(GuidePlan plan);
+  const GuideDesk& guideDesk() const { return desk_; }
+  // Where the song's recording is; empty: it has none.
+  QString guideFile() const;
+  // A recording by itself, from one of its moments on; the part is silent meanwhile.
+  void playRecording(const QString& file, double seconds);
+  bool playsRecording() const { return alone_.has_value(); }
+  // The second of the recording that is heard at a moment; nothing: none is.
+  std::optional<double> recordingAt(std::chrono::steady_clock::time_point moment) const;
   bool byEar() const { return byEar_; }
   void setByEar(bool on) { byEar_ = on; }
   // The sound bank's file; empty: the house kit. Errors leave the one that is.
@@ -124,6 +143,8 @@ class Transport : public QObject {
   void songChanged();
   void remake();
   void send(bool anew);
+  void beginRecording();
+  void wantGuide();
   void look();  // where it is by now
   SharedTake takeForRange() const;
   std::optional<Span> loopSpan(const Take& take) const;
@@ -170,6 +191,13 @@ class Transport : public QObject {
   std::optional<Playhead> playhead_;
   std::int64_t pulledBefore_ = 0;
   int framesWithoutPull_ = 0;
+  GuidePlan guide_;
+  GuideDesk desk_;
+  struct Alone {
+    QString file;
+    double from = 0;  // s
+  };
+  std::optional<Alone> alone_;  // a recording that plays, or will once it has been read
   bool saidSilent_ = false;
   bool awaited_ = false;  // the song's take, to be played
 };

@@ -21,6 +21,8 @@ class QSettings;
 namespace uneven {
 
 class Checker;
+class Listener;
+class PlayIn;
 class Prompts;
 class Transport;
 
@@ -49,6 +51,8 @@ struct Workplace {
   Prompts& prompts;
   Transport& transport;
   Checker& checker;
+  Listener& listener;
+  PlayIn& playIn;
 };
 
 // Takes pictures of a stage with the demo song open.

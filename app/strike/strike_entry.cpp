@@ -135,10 +135,6 @@ void strikePictures(Photographer& photographer) {
   photographer.take(QStringLiteral("strike"));
   strike.openTool("tom-fill");
   photographer.take(QStringLiteral("strike-tool"));
-  strike.showSide(StrikeStage::Side::kKit);
-  strike.lanes().setShowLimbs(true);
-  photographer.take(QStringLiteral("strike-kit"));
-  strike.lanes().setShowLimbs(false);
   strike.showSide(StrikeStage::Side::kHit);
   editing.moveCursor(Beat(2), piece::kSnare);
   editing.grooves().setBeatGrid({8, 3});
@@ -147,12 +143,6 @@ void strikePictures(Photographer& photographer) {
   strike.lanes().setStepEntry(true);
   photographer.take(QStringLiteral("strike-steps"));
   strike.lanes().setStepEntry(false);
-  photographer.stage(id);
-  editing.document().chooseGroove("paddles");
-  editing.moveCursor(Beat(3, 4), piece::kSnare);
-  editing.select({{Beat(3, 4), piece::kSnare}, {Beat(5, 4), piece::kSnare}});
-  photographer.take(QStringLiteral("strike-seven"));
-  editing.document().chooseGroove("towpath");
 }
 
 }  // namespace

@@ -35,6 +35,7 @@ class SongReader : private SongFields {
     song_.map = root.text("map", song_.map);
     if (const auto mixer = root.take("mixer")) readMixer(*mixer);
     if (const auto check = root.take("check")) readCheck(*check);
+    if (const auto audio = root.take("audio")) readAudio(*audio);
     for (const Id id : root.array("feels")) {
       if (tree_.failed()) break;
       song_.feels.push_back(readFeel(id));
@@ -138,6 +139,7 @@ class SongReader : private SongFields {
       feel.slots.push_back(readSlot(slot));
     }
     if (const auto drift = o.take("drift")) feel.drift = readDrift(*drift);
+    feel.note = o.text("note", "");
     feel.extras = o.extras();
     return feel;
   }
@@ -318,6 +320,16 @@ class SongReader : private SongFields {
     }
     song_.check.profile = o.text("profile", "");
     song_.check.extras = o.extras();
+  }
+
+  void readAudio(Id id) {
+    JsonObject o(tree_, id);
+    Guide guide;
+    guide.file = o.needText("file");
+    guide.offset =
+        Milliseconds(o.real("offset_ms", 0, -kGuideOffsetMost.count(), kGuideOffsetMost.count()));
+    guide.extras = o.extras();
+    song_.audio = std::move(guide);
   }
 
   void readKit(Id id) {

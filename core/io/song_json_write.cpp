@@ -117,6 +117,7 @@ void putFeel(TextOut& out, const Feel& feel, const Kit& kit) {
             [&](const Slot& slot) { putSlot(out, slot, kit); });
   }
   if (feel.drift) putDrift(line.key("drift", kNextLine), *feel.drift);
+  if (!feel.note.empty()) putQuoted(line.key("note", kNextLine), feel.note);
   line.extras(feel.extras, kNextLine).end();
 }
 
@@ -310,6 +311,12 @@ std::string writeSong(const Song& song) {
     }
     if (!song.check.profile.empty()) line.text("profile", song.check.profile);
     line.extras(song.check.extras).end();
+  }
+  if (song.audio) {
+    out.put(",\n  \"audio\": ");
+    Line line(out);
+    line.text("file", song.audio->file).number("offset_ms", song.audio->offset.count());
+    line.extras(song.audio->extras).end();
   }
   for (const auto& [key, json] : song.extras.pairs()) {
     out.put(",\n  ");

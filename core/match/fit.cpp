@@ -929,19 +929,46 @@ std::optional<Fit> fit(const std::vector<Onset>& onsets, const FitWanted& wanted
   return Fitter(onsets, wanted).run();
 }
 
-Feel feelOf(const Fit& fit, std::string id, std::string name) {
+namespace {
+
+// "+10.6 +-0.5 ms": 95 of 100 such intervals hold the truth.
+std::string withError(double value, double se, int decimals) {
+  return fmt::format("{:.{}f} \u00b1 {:.{}f}", value, decimals, 1.96 * se, decimals);
+}
+
+std::string noteOf(const Fit& fit, const Kit& kit, const FeelParts& parts) {
+  std::string out = fmt::format("measured from {} strokes at {} BPM", fit.used,
+                                withError(fit.bpm, fit.bpmSe, 2));
+  if (parts.swing && fit.swingPairs > 0)
+    out += fmt::format("; ratio {}", withError(fit.swing.ratio, fit.ratioSe, 2));
+  for (const auto& [piece, f] : fit.pieces) {
+    if (parts.lean && f.n >= 2)
+      out += fmt::format("; {} {} ms", kit[piece].id, withError(f.ms, f.se, 1));
+  }
+  return out;
+}
+
+}  // namespace
+
+Feel feelOf(const Fit& fit, std::string id, std::string name, const Kit& kit,
+            const FeelParts& parts) {
   Feel feel;
   feel.id = std::move(id);
   feel.name = std::move(name);
-  feel.swing.unit = fit.swing.unit;
-  feel.swing.written = fit.swing.written;
-  feel.swing.ratio = roundedTo(std::clamp(fit.swing.ratio, kRatioMin, kRatioMax), 1'000);
+  feel.note = noteOf(fit, kit, parts);
+  if (parts.swing) {
+    feel.swing.unit = fit.swing.unit;
+    feel.swing.written = fit.swing.written;
+    feel.swing.ratio = roundedTo(std::clamp(fit.swing.ratio, kRatioMin, kRatioMax), 1'000);
+  }
   const double pivot = fit.swing.written == Written::kTriplet ? 2.0 / 3 : 0.5;
   const double point = pointOfRatio(fit.swing.ratio);
   for (const auto& [piece, f] : fit.pieces) {
     if (f.n < 2) continue;
-    feel.displacement[piece] =
-        Milliseconds(roundedTo(std::clamp(f.ms, -kShiftMax.count(), kShiftMax.count()), 10));
+    if (parts.lean)
+      feel.displacement[piece] =
+          Milliseconds(roundedTo(std::clamp(f.ms, -kShiftMax.count(), kShiftMax.count()), 10));
+    if (!parts.swing) continue;
     // A voice that surely swings less.
     if (const auto depth = fit.depths.find(piece); depth != fit.depths.end()) {
       feel.swing.depth[piece] = roundedTo(depth->second, 100);
@@ -952,7 +979,7 @@ Feel feelOf(const Fit& fit, std::string id, std::string name) {
     }
   }
   for (const SlotFit& s : fit.leaning) {
-    if (std::abs(s.ms) < std::max(1.5, 2.5 * s.se)) continue;
+    if (!parts.slots || std::abs(s.ms) < std::max(1.5, 2.5 * s.se)) continue;
     Slot slot;
     slot.at = s.at;
     slot.piece = s.piece;
@@ -960,6 +987,7 @@ Feel feelOf(const Fit& fit, std::string id, std::string name) {
         Milliseconds(roundedTo(std::clamp(s.ms, -kShiftMax.count(), kShiftMax.count()), 10));
     feel.slots.push_back(slot);
   }
+  if (!parts.drift) return feel;
   if (fit.drift.clockMs >= 0.05 || fit.drift.motorMs >= 0.05) {
     Drift drift;
     drift.clock = Milliseconds(roundedTo(fit.drift.clockMs, 10));

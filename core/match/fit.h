@@ -100,8 +100,13 @@ inline constexpr double kWorthwhile = 0.2;
 // Nothing where there is no beat to be found.
 std::optional<Fit> fit(const std::vector<Onset>& onsets, const FitWanted& wanted);
 
+// Which parts of a fit are wanted.
+struct FeelParts {
+  bool swing = true, lean = true, slots = true, drift = true;
+};
 // As a feel of the song's: swing with depths, lean, slots that are surely there, drift. `id` and
-// `name` are given.
-Feel feelOf(const Fit& fit, std::string id, std::string name);
+// `name` are given; the figures with their errors are its note.
+Feel feelOf(const Fit& fit, std::string id, std::string name, const Kit& kit = houseKit(),
+            const FeelParts& parts = {});
 
 }  // namespace uneven

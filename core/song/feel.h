@@ -73,6 +73,7 @@ struct Feel {
   std::optional<Bpm> shareOf;
   std::map<Role, Milliseconds> limits;  // how far a hit of the role may be displaced, 0..kShiftMax
   std::optional<Drift> drift;
+  std::string note;  // where it comes from, in words
   Extras extras;
   bool operator==(const Feel&) const = default;
 };

@@ -9,7 +9,7 @@ Groove Groove::withoutHits() const {
 }
 
 Song Song::withoutGrooves() const {
-  return {title, tempo, feels, {}, arrangement, kit, map, aim, mixer, check, extras};
+  return {title, tempo, feels, {}, arrangement, kit, map, aim, mixer, check, audio, extras};
 }
 
 TempoMap Song::tempoMap() const {

@@ -129,6 +129,15 @@ struct CheckNotes {
   bool operator==(const CheckNotes&) const = default;
 };
 
+// A recording that plays beside the part.
+struct Guide {
+  std::string file;         // relative to the song file
+  Milliseconds offset{0};   // where in the recording the song's beginning lies
+  Extras extras;
+  bool operator==(const Guide&) const = default;
+};
+inline constexpr Milliseconds kGuideOffsetMost{3'600'000};  // to both sides
+
 // Limits of a song.
 inline constexpr int kBarsMax = 64;          // of one groove
 inline constexpr int kSongBarsMax = 20'000;  // of the whole song
@@ -157,6 +166,7 @@ struct Song {
   SeparationAim aim;
   std::map<PieceId, MixSetting> mixer;  // in place of the house's mix
   CheckNotes check;
+  std::optional<Guide> audio;
   Extras extras;
 
   MixSetting mixOf(PieceId piece) const;  // as it holds

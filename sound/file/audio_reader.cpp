@@ -48,19 +48,35 @@ class SndfileReader final : public AudioReader {
   int channels() const override { return info_.channels; }
   std::int64_t frames() const override { return info_.frames; }
   Result<std::size_t> readMono(std::span<float> into) override {
+    const Result<std::size_t> got = next(into.size());
+    if (!got) return got;
     const auto channels = static_cast<std::size_t>(info_.channels);
-    frames_.resize(into.size() * channels);
-    const sf_count_t got = api_.read(file_, frames_.data(), static_cast<sf_count_t>(into.size()));
-    if (got < 0) return Error{ErrorCode::kInputOutput, api_.error(file_), {}};
-    for (std::size_t i = 0; i < static_cast<std::size_t>(got); ++i) {
+    for (std::size_t i = 0; i < *got; ++i) {
       float sum = 0;
       for (std::size_t c = 0; c < channels; ++c) sum += frames_[i * channels + c];
       into[i] = sum / static_cast<float>(channels);
     }
-    return static_cast<std::size_t>(got);
+    return got;
+  }
+  Result<std::size_t> readStereo(std::span<float> into) override {
+    const Result<std::size_t> got = next(into.size() / 2);
+    if (!got) return got;
+    const auto channels = static_cast<std::size_t>(info_.channels);
+    for (std::size_t i = 0; i < *got; ++i) {
+      into[2 * i] = frames_[i * channels];
+      into[2 * i + 1] = frames_[i * channels + (channels > 1 ? 1 : 0)];
+    }
+    return got;
   }
 
  private:
+  Result<std::size_t> next(std::size_t frames) {
+    frames_.resize(frames * static_cast<std::size_t>(info_.channels));
+    const sf_count_t got = api_.read(file_, frames_.data(), static_cast<sf_count_t>(frames));
+    if (got < 0) return Error{ErrorCode::kInputOutput, api_.error(file_), {}};
+    return static_cast<std::size_t>(got);
+  }
+
   const ReadingApi& api_;
   SNDFILE* file_;
   SF_INFO info_;

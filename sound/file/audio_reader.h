@@ -24,6 +24,9 @@ class AudioReader {
   virtual std::int64_t frames() const = 0;  // as the head says
   // The next frames as one channel, the mean of all: how many there were; 0 at the end.
   virtual Result<std::size_t> readMono(std::span<float> into) = 0;
+  // The next frames as two channels, one beside the other in each frame: of one channel both are
+  // that one, of more than two the first two.
+  virtual Result<std::size_t> readStereo(std::span<float> into) = 0;
 };
 
 }  // namespace uneven

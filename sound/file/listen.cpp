@@ -5,6 +5,7 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <cmath>
 
 #include "core/io/times_csv.h"
 #include "core/match/strokes.h"
@@ -22,11 +23,34 @@ bool endsIn(const std::string& file, std::string_view ending) {
                     [](char a, char b) { return a == (b >= 'A' && b <= 'Z' ? b + 32 : b); });
 }
 
+// How loud it is, moment by moment.
+class EnergyMeter {
+ public:
+  explicit EnergyMeter(double rate) : each_(rate / kEnergyRate) {}
+  void push(std::span<const float> samples) {
+    for (const float s : samples) {
+      if (std::isfinite(s)) sum_ += double{s} * s;
+      ++count_;
+      if (++total_ < each_ * static_cast<double>(out_.size() + 1)) continue;
+      out_.push_back(static_cast<float>(std::sqrt(sum_ / static_cast<double>(count_))));
+      sum_ = 0;
+      count_ = 0;
+    }
+  }
+  std::vector<float> take() { return std::move(out_); }
+
+ private:
+  double each_, sum_ = 0, total_ = 0;
+  std::int64_t count_ = 0;
+  std::vector<float> out_;
+};
+
 Result<Recording> ofAudio(const std::string& file, const ListenProgress& progress) {
   Result<std::unique_ptr<AudioReader>> reader = AudioReader::open(file);
   if (!reader) return reader.error();
   AudioReader& audio = **reader;
   StrokeFinder finder(audio.rate());
+  EnergyMeter meter(audio.rate());
   std::vector<float> piece(1 << 16);
   std::int64_t done = 0;
   for (;;) {
@@ -38,6 +62,7 @@ Result<Recording> ofAudio(const std::string& file, const ListenProgress& progres
     if (static_cast<double>(done) > kAudioMostSeconds * audio.rate())
       return Error{ErrorCode::kLimit, "lasts more than 30 minutes", {file, 0, 0, std::nullopt}};
     finder.push(std::span(piece).first(*got));
+    meter.push(std::span(piece).first(*got));
     const double share =
         static_cast<double>(done) / static_cast<double>(std::max<std::int64_t>(1, audio.frames()));
     if (progress && !progress(std::min(1.0, share)))
@@ -47,6 +72,7 @@ Result<Recording> ofAudio(const std::string& file, const ListenProgress& progres
   out.file = file;
   out.seconds = static_cast<double>(done) / audio.rate();
   out.onsets = finder.finish();
+  out.energy = meter.take();
   out.foundWithin = StrokeFinder::kFoundWithin;
   if (done < audio.frames())
     out.notes.push_back(fmt::format("{} ends early: {:.1f} s could be read", file, out.seconds));

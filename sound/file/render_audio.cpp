@@ -3,7 +3,6 @@
 #include "sound/file/render_audio.h"
 
 #include <fmt/format.h>
-#include <soxr.h>
 
 #include <algorithm>
 #include <cmath>
@@ -14,6 +13,7 @@
 #include "core/midi/render.h"
 #include "core/song/names.h"
 #include "core/voice/notes.h"
+#include "sound/file/resampler.h"
 #include "sound/play/sequencer.h"
 #include "sound/synth/fluid_instrument.h"
 
@@ -29,45 +29,6 @@ constexpr std::size_t kKeptMost = 64'000'000;  // numbers: 11 minutes, 256 MB
 Error limit(std::string message) {
   return Error{ErrorCode::kLimit, std::move(message), {}};
 }
-
-// From the synthesiser's rate to the file's.
-class Resampler {
- public:
-  explicit Resampler(int rate) : ratio_(static_cast<double>(rate) / kSoundRate) {
-    if (rate != kSoundRate)
-      soxr_ = soxr_create(kSoundRate, rate, 2, nullptr, nullptr, nullptr, nullptr);
-  }
-  Resampler(const Resampler&) = delete;
-  Resampler& operator=(const Resampler&) = delete;
-  ~Resampler() {
-    if (soxr_ != nullptr) soxr_delete(soxr_);
-  }
-
-  // What comes out of these frames; `last`: and of all before.
-  std::span<const float> pass(std::span<const float> in, bool last) {
-    if (soxr_ == nullptr) return in;
-    out_.clear();
-    take(in.data(), in.size() / 2);
-    while (last && take(nullptr, 0) > 0) {
-    }
-    return out_;
-  }
-
- private:
-  std::size_t take(const float* in, std::size_t frames) {
-    const std::size_t before = out_.size();
-    const auto room = static_cast<std::size_t>(static_cast<double>(frames) * ratio_) + kAtOnce;
-    out_.resize(before + 2 * room);
-    std::size_t made = 0;
-    soxr_process(soxr_, in, frames, nullptr, out_.data() + before, room, &made);
-    out_.resize(before + 2 * made);
-    return made;
-  }
-
-  double ratio_;
-  soxr_t soxr_ = nullptr;
-  std::vector<float> out_;
-};
 
 // A part of the whole: who is heard in a file.
 struct Part {
@@ -256,7 +217,7 @@ Result<AudioReport> renderAudio(FileSystem& files, const Take& take, const KitMa
   std::vector<float> mix;  // kept for writing unless it is long
   bool kept = true;
   {
-    Resampler resampler(call.format.rate);
+    Resampler resampler(kSoundRate, call.format.rate);
     const bool whole =
         job.play(parts.front(), 0, within, [&](std::span<const float> in, bool last) {
           const std::span<const float> out = resampler.pass(in, last);
@@ -282,7 +243,7 @@ Result<AudioReport> renderAudio(FileSystem& files, const Take& take, const KitMa
   for (const Part& part : parts) {
     Result<std::unique_ptr<AudioWriter>> writer = AudioWriter::open(call.format);
     if (!writer) return writer.error();
-    Resampler resampler(call.format.rate);
+    Resampler resampler(kSoundRate, call.format.rate);
     Status written = Done{};
     std::vector<float> turned;
     const auto put = [&](std::span<const float> out) {

@@ -97,7 +97,9 @@ void Player::nextBlock() {
   read_.store(wish, std::memory_order_seq_cst);
   sequencer_.setHeardFromPort(heardFromPort_.load(std::memory_order_relaxed));
   playOutside();
+  const Moment begins = sequencer_.position();
   sequencer_.render(left_, right_);
+  addGuide(wish, begins);
   if (sequencer_.ended()) {
     sequencer_.stop();
     ended_ = true;  // it rings out
@@ -130,6 +132,15 @@ void Player::nextBlock() {
   position_.store(position.count(), std::memory_order_relaxed);
   rounds_.store(sequencer_.rounds(), std::memory_order_relaxed);
   made_ += kBlock;
+}
+
+// From where it begins on: a count-in is counted alone.
+void Player::addGuide(const Wish* wish, Moment position) {
+  if (wish == nullptr || wish->guide == nullptr) return;
+  const bool due = sequencer_.playing() && (sequencer_.rounds() > 0 || position >= wish->from);
+  if (!due) return wish->guide->rest();
+  wish->guide->add(position + wish->guideOffset, sequencer_.rate(),
+                   static_cast<float>(std::pow(10, wish->guideDb / 20)), left_, right_);
 }
 
 void Player::struck(const SoundEvent& event, std::int64_t frame) {

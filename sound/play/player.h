@@ -21,6 +21,7 @@
 #include <vector>
 
 #include "core/base/number.h"
+#include "sound/play/guide.h"
 #include "sound/play/sequencer.h"
 #include "sound/play/strike_queue.h"
 
@@ -37,6 +38,10 @@ struct Wish {
   std::uint64_t tries = 0;
   StrikeSound tried;
   std::uint8_t triedMidi = QueuedStrike::kNoNote;
+  // What sounds beside it while it plays.
+  std::shared_ptr<GuideVoice> guide;
+  Moment guideOffset{0};
+  double guideDb = -6;
 };
 
 class Player : private Sequencer::Witness {
@@ -88,6 +93,7 @@ class Player : private Sequencer::Witness {
   const Wish* follow();
   void obey(const Wish& wish);
   void nextBlock();
+  void addGuide(const Wish* wish, Moment position);
   void struck(const SoundEvent& event, std::int64_t frame) override;
   void shut(std::int64_t frame) override;
   void pedal(int value, std::int64_t frame) override;

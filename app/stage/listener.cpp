@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Listening aside.
-#include "app/listen/listener.h"
+#include "app/stage/listener.h"
 
 #include <QTimer>
 #include <QtConcurrent/QtConcurrentRun>

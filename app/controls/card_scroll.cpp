@@ -1,10 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Scrolling columns.
-#include "app/check/card_scroll.h"
+#include "app/controls/card_scroll.h"
 
 #include <QScrollArea>
 #include <QScrollBar>
 #include <QVBoxLayout>
+#include <algorithm>
 
 #include "app/controls/airy_table.h"
 #include "app/controls/card.h"
@@ -40,7 +41,7 @@ void setWrapped(QLabel& label, const QString& text) {
   label.setWordWrap(true);
   label.setMinimumWidth(60);
   label.setText(text);
-  label.setMinimumHeight(label.heightForWidth(kColumn));
+  label.setMinimumHeight(std::max(0, label.heightForWidth(kColumn)));
 }
 
 QLabel* wrappedLabel(const QString& text, QWidget* parent) {

@@ -1,0 +1,235 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// A part beside a take, a tempo map that goes with it, and a tapped beat.
+#include "core/match/compare.h"
+
+#include <gtest/gtest.h>
+
+#include <algorithm>
+#include <cmath>
+
+#include "core/base/number.h"
+#include "core/io/song_json.h"
+#include "core/match/follow.h"
+#include "core/match/taps.h"
+#include "core/song/edit.h"
+#include "tests/support/invented.h"
+
+namespace uneven {
+namespace {
+
+using testing::invent;
+using testing::Invented;
+using testing::pickReal;
+using testing::Random;
+using testing::struck;
+
+SharedTake takeOf(const Song& song) {
+  return *Take::ofGroove(song, song.grooves.front()->id);
+}
+
+// What was played is compared with what it was played from: nothing to move.
+TEST(Compare, ThePartThatWasPlayedIsTheSame) {
+  Random random(41);
+  for (int i = 0; i < 10; ++i) {
+    const Invented made =
+        invent(random, 16, 0, SwingUnit::kSixteenth, pickReal(random, 1.2, 2.2));
+    const std::vector<Onset> onsets = struck(made.song);
+    const auto found = fit(onsets, {});
+    ASSERT_TRUE(found);
+    const auto c = compare(*takeOf(made.song), *found, onsets, true);
+    ASSERT_TRUE(c);
+    EXPECT_EQ(c->onlyMine + c->onlyTheirs, 0);
+    EXPECT_LT(c->meanMs, 0.6);
+    EXPECT_EQ(c->meanDb, 0);
+    EXPECT_LT(c->distance, 0.15);
+    for (const SlotCompared& s : c->slots) EXPECT_FALSE(s.beyond) << s.at.toString() << " " << s.ms;
+  }
+}
+
+// One difference of each kind, found, told first, and taken away by moving there.
+TEST(Compare, WhatIsOtherwiseIsFoundAndMoved) {
+  Random random(42);
+  const Invented made = invent(random, 24, 2, SwingUnit::kSixteenth, 1.5);
+  const std::vector<Onset> onsets = struck(made.song);
+  const auto found = fit(onsets, {});
+  ASSERT_TRUE(found);
+  Song mine = made.song;
+  Groove groove = *mine.grooves.front();
+  std::vector<std::size_t> snares;
+  for (std::size_t i = 0; i < groove.hits.size(); ++i) {
+    if (groove.hits[i].piece == piece::kSnare && groove.hits[i].velocity.value() > 90)
+      snares.push_back(i);
+  }
+  ASSERT_GE(snares.size(), 2U);
+  const Beat late = groove.hits[snares[0]].at, soft = groove.hits[snares[1]].at;
+  groove.hits[snares[0]].nudge = Milliseconds(-14);
+  const int loud = groove.hits[snares[1]].velocity.value();
+  groove.hits[snares[1]].velocity = Velocity(loud / 2);
+  const HitRef gone = refOf(groove, 0);
+  groove = withoutHits(std::move(groove), {gone});
+  Hit more;
+  more.piece = piece::kCowbell;
+  more.at = Beat(1, 2);
+  groove = withHit(std::move(groove), more);
+  mine = withGroove(std::move(mine), groove);
+  const SharedTake take = takeOf(mine);
+  const auto c = compare(*take, *found, onsets, true);
+  ASSERT_TRUE(c);
+  EXPECT_EQ(c->onlyMine, 1);
+  EXPECT_EQ(c->onlyTheirs, 1);
+  const auto at = [&](const Compared& of, Beat where, PieceId piece) {
+    const auto s = std::find_if(of.slots.begin(), of.slots.end(), [&](const SlotCompared& x) {
+      return x.at == where && x.piece == piece;
+    });
+    EXPECT_NE(s, of.slots.end());
+    return *s;
+  };
+  EXPECT_NEAR(at(*c, late, piece::kSnare).ms, 14, 2.5);
+  EXPECT_NEAR(at(*c, soft, piece::kSnare).db, 40 * std::log10(2.0), 0.5);
+  for (std::size_t i = 0; i < 4; ++i) EXPECT_TRUE(c->slots[i].beyond) << "first " << i;
+  // Each moved by itself.
+  Groove moved = groove;
+  for (const SlotCompared& s : c->slots) {
+    if (s.beyond) moved = movedThere(std::move(moved), s);
+  }
+  EXPECT_TRUE(indexOf(moved, gone));
+  EXPECT_FALSE(indexOf(moved, HitRef{more.at, more.piece}));
+  EXPECT_EQ(moved.hits[*indexOf(moved, {soft, piece::kSnare})].velocity.value(), loud);
+  const auto again = compare(*takeOf(withGroove(mine, moved)), *found, onsets, true);
+  ASSERT_TRUE(again);
+  EXPECT_LT(again->distance, c->distance / 2);
+  EXPECT_LT(std::abs(at(*again, late, piece::kSnare).ms), 0.2);
+  // Theirs as a whole is nearer still.
+  const auto theirs = theirGroove(*take, *found, onsets, true);
+  ASSERT_TRUE(theirs);
+  const auto whole = compare(*takeOf(withGroove(mine, *theirs)), *found, onsets, true);
+  ASSERT_TRUE(whole);
+  EXPECT_EQ(whole->onlyMine + whole->onlyTheirs, 0);
+  EXPECT_LT(whole->meanMs, 0.2);
+  EXPECT_LT(whole->distance, 0.05);
+}
+
+// A quieter recording is not a softer part.
+TEST(Compare, InSoundOnlyLoudnessAgainstEachOtherCounts) {
+  Random random(43);
+  const Invented made = invent(random, 16, 1, SwingUnit::kEighth, 1);
+  std::vector<Onset> onsets = struck(made.song);
+  for (Onset& o : onsets) o.velocity *= 0.5;
+  const auto found = fit(onsets, {});
+  ASSERT_TRUE(found);
+  const auto levels = compare(*takeOf(made.song), *found, onsets, true);
+  const auto sound = compare(*takeOf(made.song), *found, onsets, false);
+  ASSERT_TRUE(levels && sound);
+  EXPECT_NEAR(levels->meanDb, 40 * std::log10(2.0), 0.01);
+  EXPECT_NEAR(sound->meanDb, 0, 0.01);
+}
+
+TEST(Compare, AnotherMeterIsRefused) {
+  Random random(44);
+  const Invented made = invent(random, 8, 1, SwingUnit::kEighth, 1);
+  const std::vector<Onset> onsets = struck(made.song);
+  const auto found = fit(onsets, {});
+  ASSERT_TRUE(found);
+  Song waltz = made.song;
+  waltz = withGroove(waltz, withMeter(*waltz.grooves.front(), Meter{3, 4}, 1));
+  const auto c = compare(*takeOf(waltz), *found, onsets, true);
+  ASSERT_FALSE(c);
+  EXPECT_NE(c.error().message.find("3/4"), std::string::npos);
+  EXPECT_TRUE(strokesBehind(*takeOf(waltz), *found, onsets).empty());
+}
+
+// The part stays with the recording: every bar of the map begins where the take's does.
+TEST(Follow, TheMapGoesWithATakeThatMoves) {
+  Random random(45);
+  Invented made = invent(random, 48, 2, SwingUnit::kSixteenth, 1.4);
+  made.song.tempo = {{Beat(0), Bpm{92}, {}}};
+  for (int bar = 1; bar < 48; ++bar)
+    made.song.tempo.push_back({Beat(4 * bar), Bpm{92 + 6.0 * bar / 48}, {}});
+  const std::vector<Onset> onsets = struck(made.song, 1.5);
+  const auto found = fit(onsets, {});
+  ASSERT_TRUE(found);
+  const TempoMap truth = made.song.tempoMap();
+  for (const FollowBy by : {FollowBy::kBar, FollowBy::kBeat}) {
+    for (const double smooth : {0.0, 2.0}) {
+      const Followed followed = follow(*found, onsets, {.asFound = false, .by = by, .smoothBars = smooth});
+      Song song;
+      song.tempo.clear();
+      for (const TempoFound& mark : followed.marks)
+        song.tempo.push_back({mark.at, Bpm{mark.bpm}, {}});
+      const TempoMap map = song.tempoMap();
+      // The hats are the reference, and they lean.
+      const double lean = made.feel.displacement.at(piece::kHat).count();
+      for (int bar = 0; bar < 48; ++bar) {
+        const Quarters at(4.0 * bar);
+        EXPECT_NEAR(map.msAt(at).count() + followed.start * 1'000,
+                    truth.msAt(at).count() + 1'500 + lean, 10)
+            << bar << " smoothed over " << smooth;
+      }
+    }
+  }
+}
+
+// Rounding to whole microseconds does not add up.
+TEST(Follow, ALongSteadyTakeDoesNotDriftAway) {
+  Random random(46);
+  const Invented made = invent(random, 200, 0, SwingUnit::kEighth, 1);
+  const std::vector<Onset> onsets = struck(made.song);
+  const auto found = fit(onsets, {});
+  ASSERT_TRUE(found);
+  const Followed followed = follow(*found, onsets, {});
+  Song song;
+  song.tempo.clear();
+  for (const TempoFound& mark : followed.marks)
+    song.tempo.push_back({mark.at, Bpm{mark.bpm}, {}});
+  const double end = made.song.tempoMap().msAt(Quarters(800)).count();
+  const double first = followed.start * 1'000;
+  EXPECT_NEAR(song.tempoMap().msAt(Quarters(800)).count() + first, end + first, 1.5);
+  const Followed whole = follow(*found, onsets, {.asFound = false, .by = FollowBy::kWhole, .smoothBars = 0});
+  EXPECT_EQ(whole.marks.size(), 1U);
+}
+
+TEST(Taps, TempoPhaseAndMeterComeOfThem) {
+  Random random(47);
+  std::normal_distribution<double> hand(0, 0.012);
+  std::vector<double> beats, bars;
+  for (int i = 0; i < 32; ++i) {
+    if (i == 5 || i == 11) continue;  // missed
+    (i % 3 == 1 ? bars : beats).push_back(2.5 + i * 60 / 134.0 + hand(random));
+  }
+  const auto found = tapped(beats, bars);
+  ASSERT_TRUE(found);
+  EXPECT_NEAR(found->bpm, 134, 0.4);
+  EXPECT_NEAR(found->start, 2.5 + 60 / 134.0, 0.012);
+  ASSERT_TRUE(found->meter);
+  EXPECT_EQ(*found->meter, (Meter{3, 4}));
+  EXPECT_FALSE(tapped(beats, {})->meter);
+}
+
+TEST(Taps, NothingComesOfNothing) {
+  EXPECT_FALSE(tapped({1, 2, 3}, {}));
+  EXPECT_FALSE(tapped({1, 1, 1, 1, 1}, {}));
+  EXPECT_FALSE(tapped({1, 10, 20, 30}, {})) << "six BPM";
+  EXPECT_TRUE(tapped({1, 2, 3, 4}, {}));
+}
+
+TEST(GuideInTheFile, ComesBackAndIsHeldToItsLimits) {
+  Song song = blankSong();
+  song.audio = Guide{"takes/harbour.flac", Milliseconds(125), {}};
+  song.feels.front().note = "measured";
+  const std::string text = writeSong(song);
+  EXPECT_NE(text.find("\"audio\": {\"file\": \"takes/harbour.flac\", \"offset_ms\": 125}"),
+            std::string::npos)
+      << text;
+  const auto again = readSong(text, "a.ustick");
+  ASSERT_TRUE(again);
+  EXPECT_TRUE(*again == song);
+  std::string bad = text;
+  bad.replace(bad.find("125}"), 4, "1e9}");
+  EXPECT_FALSE(readSong(bad, "a.ustick"));
+  bad = text;
+  bad.replace(bad.find("\"file\": \"takes"), 6, "\"fila\"");
+  EXPECT_FALSE(readSong(bad, "a.ustick"));
+}
+
+}  // namespace
+}  // namespace uneven
