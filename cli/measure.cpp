@@ -8,6 +8,7 @@
 #include "core/io/atomic_save.h"
 #include "core/io/json_line.h"
 #include "core/io/song_json.h"
+#include "core/match/along.h"
 #include "core/match/song_of.h"
 #include "core/song/names.h"
 #include "sound/file/listen.h"
@@ -104,6 +105,15 @@ std::string asText(const Recording& recording, const std::optional<Fit>& found, 
   out += fmt::format("{}s swing {:.2f} ± {:.2f} : 1{}\n", textOf(found->swing.unit),
                      found->swing.ratio, 1.96 * found->ratioSe,
                      found->swing.written == Written::kTriplet ? ", written in triplets" : "");
+  const SwingAlong along = swingAlong(*found, recording.onsets);
+  if (along.spans.size() > 1) {
+    for (const SwingSpan& s : along.spans)
+      out += fmt::format("  bars {} to {}: {:.2f} ± {:.2f} : 1 at {:.1f} BPM\n", s.from + 1, s.to,
+                         s.ratio, 1.96 * s.se, s.bpm);
+  }
+  if (along.followsTempo())
+    out +=
+        fmt::format("  by {:+.3f} ± {:.3f} for each BPM\n", *along.perBpm, 1.96 * *along.perBpmSe);
   constexpr std::string_view kAgainst[] = {"the hats", "the kick", "the average", "the grid"};
   out += fmt::format("against {}:\n", kAgainst[static_cast<std::size_t>(found->against)]);
   for (const auto& [id, p] : found->pieces) {

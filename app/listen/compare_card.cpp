@@ -59,21 +59,20 @@ void CompareCard::read() {
   const Fit* fit = listener_.found();
   rows->addWidget(strongLabel(tr("My part beside it"), 16, list_));
   if (fit == nullptr) {
-    rows->addWidget(wrappedLabel(listener_.fitting() ? tr("Fitting…")
-                                                     : tr("Open a take to compare with."),
-                                 list_));
+    rows->addWidget(wrappedLabel(
+        listener_.fitting() ? tr("Fitting…") : tr("Open a take to compare with."), list_));
     return rows->addStretch(1);
   }
-  Result<Compared> made = compare(editing_.document().take(), *fit,
-                                  listener_.recording()->onsets, levels());
+  Result<Compared> made =
+      compare(editing_.document().take(), *fit, listener_.recording()->onsets, levels());
   if (!made) {
     rows->addWidget(wrappedLabel(qs(made.error().message), list_));
     return rows->addStretch(1);
   }
   compared_ = *std::move(made);
   const Compared& c = *compared_;
-  const auto beyond = std::count_if(c.slots.begin(), c.slots.end(),
-                                    [](const SlotCompared& s) { return s.beyond; });
+  const auto beyond =
+      std::count_if(c.slots.begin(), c.slots.end(), [](const SlotCompared& s) { return s.beyond; });
   auto* summary = wrappedLabel(
       tr("%1 of %2 places differ by more than their error. On the mean %3 ms and %4 dB; %5 only "
          "mine, %6 only theirs.")
@@ -102,11 +101,9 @@ void CompareCard::read() {
     });
     ears->addWidget(button);
   };
-  ear(tr("straight"), "hear-straight", tr("My part without swing and lean: key 1"),
-      Ear::kStraight);
+  ear(tr("straight"), "hear-straight", tr("My part without swing and lean: key 1"), Ear::kStraight);
   ear(tr("mine"), "hear-mine", tr("My part as it is: key 2"), Ear::kMine);
-  ear(tr("theirs"), "hear-theirs", tr("My kit playing as the recording does: key 3"),
-      Ear::kTheirs);
+  ear(tr("theirs"), "hear-theirs", tr("My kit playing as the recording does: key 3"), Ear::kTheirs);
   rows->addLayout(ears);
   if (beyond > 0) {
     auto* all = new ActionButton(tr("Move all of mine there"), ActionButton::Tone::kQuiet, list_);
@@ -134,8 +131,8 @@ void CompareCard::addSlot(QVBoxLayout& rows, std::size_t index) {
   across->setContentsMargins(0, 0, 0, 0);
   auto* words = new QVBoxLayout;
   words->setSpacing(0);
-  words->addWidget(strongLabel(
-      qs((*document.song().kit)[s.piece].name) + tr(" on ") + place, 13, row));
+  words->addWidget(
+      strongLabel(qs((*document.song().kit)[s.piece].name) + tr(" on ") + place, 13, row));
   QString apart = !s.theirs ? tr("only mine") : tr("only theirs, %1 times").arg(s.n);
   if (s.mine && s.theirs) {
     apart = tr("%1 \u00b1 %2 ms, %3 \u00b1 %4 dB")
@@ -181,8 +178,8 @@ void CompareCard::hear(Ear ear) {
   if (ear == Ear::kTheirs) {
     const Fit* fit = listener_.found();
     if (fit == nullptr) return Q_EMIT refused(tr("There is no take to be heard"));
-    Result<Groove> theirs = theirGroove(editing_.document().take(), *fit,
-                                        listener_.recording()->onsets, levels());
+    Result<Groove> theirs =
+        theirGroove(editing_.document().take(), *fit, listener_.recording()->onsets, levels());
     if (!theirs) return Q_EMIT refused(qs(theirs.error().message));
     heard.groove = SharedValue<Groove>(*std::move(theirs));
   }

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// My part beside the recording: what lies farther apart than its error, what moves it there, and both
-// heard in turn.
+// My part beside the recording: what lies farther apart than its error, what moves it there, and
+// both heard in turn.
 #pragma once
 
 #include "app/controls/card.h"

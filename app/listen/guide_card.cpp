@@ -53,7 +53,8 @@ GuideCard::GuideCard(Editing& editing, Listener& listener, Transport& transport,
   offset_ = new NumberField(tr("ms"), {-most, most, 1, 1, false}, this);
   offset_->setObjectName(QStringLiteral("guide-offset"));
   offset_->setToolTip(tr("Where in the recording the song begins, in ms"));
-  level_ = new NumberField(tr("dB"), {Transport::kGuideMin, Transport::kGuideMax, 1, 0, true}, this);
+  level_ =
+      new NumberField(tr("dB"), {Transport::kGuideMin, Transport::kGuideMax, 1, 0, true}, this);
   level_->setObjectName(QStringLiteral("guide-level"));
   level_->setToolTip(tr("How loud the recording is beside the part, in dB: begin low"));
   grid->addWidget(fieldLabel(tr("Song begins at"), offset_, this), 0, 0);
@@ -87,23 +88,20 @@ GuideCard::GuideCard(Editing& editing, Listener& listener, Transport& transport,
     change(now);
     transport_.setGuide(now);
   };
-  connect(on_, &QCheckBox::clicked, this, [plan](bool on) {
-    plan([on](Transport::GuidePlan& p) { p.on = on; });
-  });
-  connect(alone_, &QCheckBox::clicked, this, [plan](bool on) {
-    plan([on](Transport::GuidePlan& p) { p.alone = on; });
-  });
-  connect(level_, &NumberField::edited, this, [plan](double db, bool) {
-    plan([db](Transport::GuidePlan& p) { p.levelDb = db; });
-  });
+  connect(on_, &QCheckBox::clicked, this,
+          [plan](bool on) { plan([on](Transport::GuidePlan& p) { p.on = on; }); });
+  connect(alone_, &QCheckBox::clicked, this,
+          [plan](bool on) { plan([on](Transport::GuidePlan& p) { p.alone = on; }); });
+  connect(level_, &NumberField::edited, this,
+          [plan](double db, bool) { plan([db](Transport::GuidePlan& p) { p.levelDb = db; }); });
   connect(offset_, &NumberField::edited, this, [this](double ms, bool stepped) {
     static const int key = Document::newMergeKey();
     Song song = editing_.document().song();
     if (!song.audio) return;
     song.audio->offset = Milliseconds(ms);
-    editing_.document().apply(tr("The song begins at %1 of the recording")
-                                  .arg(plainMs(Milliseconds(ms))),
-                              std::move(song), {stepped ? key : 0, true});
+    editing_.document().apply(
+        tr("The song begins at %1 of the recording").arg(plainMs(Milliseconds(ms))),
+        std::move(song), {stepped ? key : 0, true});
   });
   connect(offset_, &NumberField::refused, this, &GuideCard::refused);
   connect(level_, &NumberField::refused, this, &GuideCard::refused);

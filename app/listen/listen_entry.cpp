@@ -87,18 +87,21 @@ StageEntry listenEntry() {
     return new ListenStage(place, parent);
   };
   entry.actions = listenActions;
-  entry.keys = {{listenTr("up, down"), listenTr("the bar before, the next one")},
-                {listenTr("Enter"), listenTr("the chosen bar is bar 1")},
-                {listenTr("H, D"), listenTr("half the tempo, double the tempo")},
-                {listenTr("E, Shift+E"), listenTr("the beat an eighth later, earlier")},
-                {listenTr("M"), listenTr("the next meter")},
-                {listenTr("Z"), listenTr("the chosen bar alone, with the sound's energy")},
-                {listenTr("R"), listenTr("listens to a take that is played now; again: ends it")},
-                {listenTr("P"), listenTr("plays the recording by itself from the chosen bar")},
-                {listenTr("K, B"), listenTr("while it plays: taps a beat, a bar line")},
-                {listenTr("G, Shift+G"), listenTr("the recording beside the part; it alone")},
-                {listenTr("1, 2, 3"), listenTr("hears my part straight, as it is, as theirs")},
-                {listenTr("Delete"), listenTr("leaves the chosen bar out, or takes it in again")}};
+  entry.keys = {
+      {listenTr("up, down"), listenTr("the bar before, the next one")},
+      {listenTr("Enter"), listenTr("the chosen bar is bar 1")},
+      {listenTr("H, D"), listenTr("half the tempo, double the tempo")},
+      {listenTr("E, Shift+E"), listenTr("the beat an eighth later, earlier")},
+      {listenTr("M"), listenTr("the next meter")},
+      {listenTr("Z"), listenTr("the chosen bar alone, with the sound's energy")},
+      {listenTr("R"), listenTr("listens to a take that is played now; again: ends it")},
+      {listenTr("P"), listenTr("plays the recording by itself from the chosen bar")},
+      {listenTr("K, B"), listenTr("while it plays: taps a beat, a bar line")},
+      {listenTr("G, Shift+G"), listenTr("the recording beside the part; it alone")},
+      {listenTr("1, 2, 3"), listenTr("hears my part straight, as it is, as theirs")},
+      {listenTr("Shift+up, down"), listenTr("chooses several bars")},
+      {listenTr("O"), listenTr("only the chosen bars count")},
+      {listenTr("Delete"), listenTr("leaves the chosen bars out, or takes them in again")}};
   entry.pictures = listenPictures;
   return entry;
 }

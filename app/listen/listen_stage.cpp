@@ -19,9 +19,9 @@
 #include "app/listen/make_card.h"
 #include "app/listen/measured_card.h"
 #include "app/listen/rows_view.h"
-#include "core/base/number.h"
 #include "app/play/play_in.h"
 #include "app/play/transport.h"
+#include "core/base/number.h"
 #include "core/match/song_of.h"
 #include "core/match/taps.h"
 
@@ -169,6 +169,10 @@ void ListenStage::key(QChar letter) {
       const double eighth = fit->grid.line.periodAt(0) / 2;
       return startAt(fit->start + (letter.isUpper() ? -eighth : eighth));
     }
+    case 'o': {
+      const auto [from, to] = rows_->chosenBars();
+      return listener_.onlyBars(from, to);
+    }
     case 'm': {
       static const Meter kMeters[] = {{4, 4}, {3, 4}, {2, 4}, {5, 4}, {6, 8}, {7, 8}};
       const auto* here = std::find(std::begin(kMeters), std::end(kMeters), fit->grid.meter);
@@ -200,8 +204,7 @@ void ListenStage::makeFeel() {
   const QString name = takeName();
   std::string id;
   Song song = withNewFeel(
-      document.song(),
-      feelOf(*fit, {}, name.toStdString(), *document.song().kit, make_->parts()),
+      document.song(), feelOf(*fit, {}, name.toStdString(), *document.song().kit, make_->parts()),
       name.toStdString(), id);
   song = withFeelInForce(std::move(song), document.grooveId(), id);
   document.apply(tr("Feel of %1").arg(name), std::move(song));
@@ -244,8 +247,7 @@ void ListenStage::layOutSong() {
       songOf(*fit, onsets, *document.song().kit, {name.toStdString(), make_->nudges()});
   std::string feel;
   Song song = withNewFeel(
-      document.song(),
-      feelOf(*fit, {}, name.toStdString(), *document.song().kit, make_->parts()),
+      document.song(), feelOf(*fit, {}, name.toStdString(), *document.song().kit, make_->parts()),
       name.toStdString(), feel);
   std::map<std::string, std::string> ids;
   for (const auto& made : measured.grooves) {
@@ -274,10 +276,10 @@ void ListenStage::putBeside() {
   QString file = QFileInfo(qs(recording->file)).absoluteFilePath();
   if (const QString path = editing_.document().path(); !path.isEmpty())
     file = QFileInfo(path).absoluteDir().relativeFilePath(file);
-  song.audio = Guide{file.toStdString(),
-                     Milliseconds(roundedTo(
-                         follow(*fit, recording->onsets, make_->follow()).start * 1'000, 10)),
-                     {}};
+  song.audio = Guide{
+      file.toStdString(),
+      Milliseconds(roundedTo(follow(*fit, recording->onsets, make_->follow()).start * 1'000, 10)),
+      {}};
   editing_.document().apply(tr("%1 beside the part").arg(takeName()), std::move(song));
   Transport::GuidePlan plan = transport_.guide();
   plan.on = true;
@@ -359,8 +361,7 @@ void ListenStage::makeGroove() {
   if (measured.grooves.empty()) return;
   std::string feel, id;
   Song song = withNewFeel(
-      document.song(),
-      feelOf(*fit, {}, name.toStdString(), *document.song().kit, make_->parts()),
+      document.song(), feelOf(*fit, {}, name.toStdString(), *document.song().kit, make_->parts()),
       name.toStdString(), feel);
   Groove groove = *measured.grooves.front();
   groove.feel = feel;

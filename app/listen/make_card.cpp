@@ -26,7 +26,8 @@ MakeCard::MakeCard(Listener& listener, QWidget* parent) : Card(parent) {
   down->setSpacing(6);
   down->addWidget(strongLabel(tr("The feel takes"), 13, this));
   swing_ = addCheck(tr("its swing"), "take-swing", tr("Which notes swing, and how far"), true);
-  lean_ = addCheck(tr("the lean of pieces"), "take-lean", tr("How late or early each one is"), true);
+  lean_ =
+      addCheck(tr("the lean of pieces"), "take-lean", tr("How late or early each one is"), true);
   slots_ = addCheck(tr("the lean of slots"), "take-slots",
                     tr("Places of the bar that surely lie early or late by themselves"), true);
   drift_ = addCheck(tr("its drift"), "take-drift", tr("The clock and each limb's own part"), true);

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// What of a take is used and how: parts of the feel, how closely the tempo is followed, what becomes
-// of what is left over; and the whole song laid out.
+// What of a take is used and how: parts of the feel, how closely the tempo is followed, what
+// becomes of what is left over; and the whole song laid out.
 #pragma once
 
 #include "app/controls/card.h"

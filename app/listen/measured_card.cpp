@@ -14,6 +14,7 @@
 #include "app/controls/labels.h"
 #include "app/controls/theme.h"
 #include "app/play/play_in.h"
+#include "core/match/along.h"
 
 namespace uneven {
 namespace {
@@ -173,6 +174,20 @@ void MeasuredCard::fill(const Fit& fit) {
       "found-unit");
   row(tr("Ratio"), within(fit.swing.ratio, fit.ratioSe, 2) + QStringLiteral(" : 1"), "found-ratio",
       tr("From %1 pairs of notes").arg(fit.swingPairs));
+  const SwingAlong along = swingAlong(fit, listener_.recording()->onsets);
+  if (along.spans.size() > 1) {
+    QStringList words;
+    for (const SwingSpan& s : along.spans)
+      words << tr("bars %1 to %2: %3 : 1 at %4 BPM")
+                   .arg(s.from + 1)
+                   .arg(s.to)
+                   .arg(within(s.ratio, s.se, 2), numberText(s.bpm, 1));
+    row(tr("It changes"), tr("%1 times").arg(along.spans.size() - 1), "found-along",
+        words.join(QLatin1Char('\n')));
+  }
+  if (along.followsTempo())
+    row(tr("By the tempo"), within(*along.perBpm, *along.perBpmSe, 3, true), "found-by-tempo",
+        tr("By how much the ratio grows for each BPM more"));
   heading(fit.against == LeanAgainst::kGrid ? tr("Each piece, against the grid")
                                             : tr("Each piece"));
   const Kit& kit = houseKit();

@@ -52,6 +52,7 @@ void RowsView::read() {
       last_ = std::max(last_, p.bar);
     }
     current_ = std::clamp(current_, first_, last_);
+    anchor_ = std::clamp(anchor_, first_, last_);
     show(current_);
     setAccessibleDescription(tr("%1 bars, %2 strokes found, %3 used; bar %4 is chosen")
                                  .arg(last_ - first_ + 1)
@@ -67,7 +68,8 @@ double RowsView::barLength() const {
   return fit == nullptr ? 4 : fit->grid.meter.barLength().toDouble();
 }
 QRectF RowsView::area() const {
-  return {kRowsLeft, kRowsTop, width() - kRowsLeft - kRowsRight, height() - kRowsTop - kSums - kRowsBottom};
+  return {kRowsLeft, kRowsTop, width() - kRowsLeft - kRowsRight,
+          height() - kRowsTop - kSums - kRowsBottom};
 }
 void RowsView::setZoomed(bool zoomed) {
   zoomed_ = zoomed;
@@ -159,7 +161,8 @@ void RowsView::paintRows(QPainter& p, const Fit& fit) {
   const int every = height < 13 ? 4 : height < 17 ? 2 : 1;
   for (std::int64_t bar = top_; bar <= last_ && bar < top_ + shownRows(); ++bar) {
     const QRectF number = numberRect(bar);
-    if (bar == current_ && !zoomed_) {
+    const auto [from, to] = chosenBars();
+    if (bar >= from && bar <= to && !zoomed_) {
       p.fillRect(QRectF(number.left(), number.top(), room.right() - number.left(), height),
                  theme::kChosen);
     }
@@ -335,8 +338,11 @@ void RowsView::mousePressEvent(QMouseEvent* event) {
     if (at.y() < area().top() && at.x() > kRowsLeft) pressed_ = at;
     return;
   }
+  const bool more = (event->modifiers() & Qt::ShiftModifier) != 0;
   current_ = bar;
+  if (!more) anchor_ = bar;
   update();
+  if (more) return;
   if (at.x() < kRowsLeft - 6) return makeBarOne(bar);
   std::optional<std::size_t> nearest;
   double away = kGrab;
@@ -353,7 +359,7 @@ void RowsView::mousePressEvent(QMouseEvent* event) {
 
 // Bars are counted from it from then on, so it is the chosen one still.
 void RowsView::makeBarOne(std::int64_t bar) {
-  current_ = 0;
+  current_ = anchor_ = 0;
   top_ -= bar;
   Q_EMIT barOneWanted(bar);
 }
@@ -394,6 +400,7 @@ void RowsView::keyPressEvent(QKeyEvent* event) {
   if (fit == nullptr) return QWidget::keyPressEvent(event);
   const auto walk = [&](std::int64_t by) {
     current_ = std::clamp(current_ + by, first_, last_);
+    if ((event->modifiers() & Qt::ShiftModifier) == 0) anchor_ = current_;
     show(current_);
     read();
   };
@@ -412,11 +419,13 @@ void RowsView::keyPressEvent(QKeyEvent* event) {
     case Qt::Key_Enter:
       return makeBarOne(current_);
     case Qt::Key_Delete: {
+      const auto [from, to] = chosenBars();
       bool used = false;
       for (std::size_t i = 0; i < fit->placed.size(); ++i) {
-        used = used || (fit->placed[i].bar == current_ && listener_.recording()->onsets[i].used);
+        const std::int64_t bar = fit->placed[i].bar;
+        used = used || (bar >= from && bar <= to && listener_.recording()->onsets[i].used);
       }
-      return listener_.leaveOutBar(current_, used);
+      return listener_.leaveOutBars(from, to, used);
     }
     default:
       break;
@@ -430,7 +439,8 @@ bool RowsView::event(QEvent* event) {
   QString text =
       tr("A row is a bar, a mark a stroke where it was found, a line where the feel puts "
          "the slot. A click on a mark leaves it out; drag the counts to move the beat.");
-  if (help->pos().x() < kRowsLeft) text = tr("Click: this bar is bar 1 (Enter). Delete leaves it out.");
+  if (help->pos().x() < kRowsLeft)
+    text = tr("Click: this bar is bar 1 (Enter). Delete leaves it out.");
   QToolTip::showText(help->globalPos(), text, this);
   return true;
 }

@@ -7,6 +7,7 @@
 #pragma once
 
 #include <QWidget>
+#include <algorithm>
 
 #include "app/stage/listener.h"
 
@@ -21,6 +22,10 @@ class RowsView : public QWidget {
   QPointF pointOf(std::size_t onset) const;
   QRectF numberRect(std::int64_t bar) const;
   std::int64_t currentBar() const { return current_; }
+  // First and last of the chosen bars: Shift and an arrow or a click chooses several.
+  std::pair<std::int64_t, std::int64_t> chosenBars() const {
+    return std::minmax(current_, anchor_);
+  }
   double xOf(double quartersInBar) const;
   // The chosen bar alone, with the sound's energy behind its strokes.
   void setZoomed(bool zoomed);
@@ -57,6 +62,7 @@ class RowsView : public QWidget {
   std::int64_t first_ = 0, last_ = 0;  // bars that there are
   std::int64_t top_ = 0;               // first that is shown
   std::int64_t current_ = 0;
+  std::int64_t anchor_ = 0;  // the other end of the chosen bars
   std::optional<QPointF> pressed_;
   double dragged_ = 0;  // px
   bool zoomed_ = false;

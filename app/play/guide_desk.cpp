@@ -37,8 +37,8 @@ void GuideDesk::begin() {
   reading_->file = wanted_;
   watcher_.setFuture(QtConcurrent::run([reading = reading_]() -> Read {
     using Made = Result<std::shared_ptr<GuideVoice>>;
-    Result<std::shared_ptr<const GuideSound>> sound = readGuide(
-        reading->file.toStdString(), [reading](double) { return !reading->cancelled; });
+    Result<std::shared_ptr<const GuideSound>> sound =
+        readGuide(reading->file.toStdString(), [reading](double) { return !reading->cancelled; });
     if (!sound) return std::make_shared<Made>(sound.error());
     return std::make_shared<Made>(std::make_shared<GuideVoice>(*std::move(sound)));
   }));

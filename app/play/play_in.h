@@ -58,7 +58,7 @@ class PlayIn : public QObject {
   QTimer look_;
   bool recording_ = false;
   bool taking_ = false;
-  std::vector<NoteIn> notes_;  // of the take
+  std::vector<NoteIn> notes_;          // of the take
   std::unique_ptr<SongGesture> take_;  // a recording is one step of undo
 };
 

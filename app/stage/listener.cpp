@@ -87,11 +87,22 @@ void Listener::leaveOut(std::size_t onset, bool out) {
   refit();
 }
 
-void Listener::leaveOutBar(std::int64_t bar, bool out) {
+void Listener::leaveOutBars(std::int64_t from, std::int64_t to, bool out) {
   const Fit* now = found();
   if (now == nullptr) return;
   for (std::size_t i = 0; i < now->placed.size(); ++i) {
-    if (now->placed[i].bar == bar) recording_->onsets[i].used = !out;
+    const std::int64_t bar = now->placed[i].bar;
+    if (bar >= from && bar <= to) recording_->onsets[i].used = !out;
+  }
+  refit();
+}
+
+void Listener::onlyBars(std::int64_t from, std::int64_t to) {
+  const Fit* now = found();
+  if (now == nullptr) return;
+  for (std::size_t i = 0; i < now->placed.size(); ++i) {
+    const std::int64_t bar = now->placed[i].bar;
+    recording_->onsets[i].used = bar >= from && bar <= to;
   }
   refit();
 }

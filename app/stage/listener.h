@@ -34,9 +34,11 @@ class Listener : public QObject {
   bool fitting() const { return recording_ && !fresh_; }
   const FitWanted& wanted() const { return wanted_; }
   void setWanted(FitWanted wanted);
-  // A stroke or a whole bar of the fit is left out, or taken in again.
+  // A stroke or whole bars of the fit is left out, or taken in again.
   void leaveOut(std::size_t onset, bool out);
-  void leaveOutBar(std::int64_t bar, bool out);
+  void leaveOutBars(std::int64_t from, std::int64_t to, bool out);
+  // All but these bars is left out.
+  void onlyBars(std::int64_t from, std::int64_t to);
   // To anything asked for, and back to what was found by itself.
   void startOver();
 

@@ -157,8 +157,7 @@ Result<Compared> compare(const Take& take, const Fit& fit, const std::vector<Ons
   const double gain = levels ? 0 : medianOfReals(decibels);
   double squares = 0;
   for (SlotCompared& s : out.slots) {
-    if (s.theirs)
-      s.velocity = std::clamp(s.velocity * std::pow(10, -gain / 40), 1.0, 127.0);
+    if (s.theirs) s.velocity = std::clamp(s.velocity * std::pow(10, -gain / 40), 1.0, 127.0);
     if (!s.mine || !s.theirs) {
       ++(s.mine ? out.onlyMine : out.onlyTheirs);
       s.beyond = true;
@@ -177,8 +176,7 @@ Result<Compared> compare(const Take& take, const Fit& fit, const std::vector<Ons
     out.meanMs /= out.both;
     out.meanDb /= out.both;
   }
-  if (!out.slots.empty())
-    out.distance = std::sqrt(squares / static_cast<double>(out.slots.size()));
+  if (!out.slots.empty()) out.distance = std::sqrt(squares / static_cast<double>(out.slots.size()));
   const auto weight = [](const SlotCompared& s) {
     if (!s.mine || !s.theirs) return 1.0;
     return std::max(std::abs(s.ms) / std::max(kMsScale, kSure * s.msSe),
@@ -227,8 +225,8 @@ Result<Groove> theirGroove(const Take& mine, const Fit& theirs, const std::vecto
       if (pass > 0 && !(slot.mine && slot.theirs)) continue;
       SlotCompared moved = slot;
       // Velocities are there after the first time.
-      if (pass > 0) moved.velocity = groove.hits[*indexOf(groove, {slot.at, slot.piece})]
-                                         .velocity.value();
+      if (pass > 0)
+        moved.velocity = groove.hits[*indexOf(groove, {slot.at, slot.piece})].velocity.value();
       groove = movedThere(std::move(groove), moved);
     }
     Result<SharedTake> again = Take::ofGroove(withGroove(mine.song(), groove), id);

@@ -7,8 +7,8 @@
 //
 // Times are in ms at the part's own tempo, swing as share of the beat; the body's drift is left out
 // of mine, and both are against the reference that the fit was made with. A difference is `beyond`
-// where it is more than 1.96 standard errors of the recording and more than can matter (2 ms, 1 dB).
-// In sound loudness is only strength: the median difference is taken off all of them then.
+// where it is more than 1.96 standard errors of the recording and more than can matter (2 ms, 1
+// dB). In sound loudness is only strength: the median difference is taken off all of them then.
 //
 // The distance is 0 for the same part: the root of the mean, over all places, of
 // (ms / 10)^2 + (dB / 6)^2, where a place that only one of them has counts 1. The scales are ours:

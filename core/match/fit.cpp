@@ -9,6 +9,7 @@
 #include <limits>
 #include <set>
 #include <tuple>
+#include <unordered_map>
 #include <utility>
 
 #include "core/base/number.h"
@@ -158,8 +159,14 @@ class Fitter {
       place();
       if (placedCount() < 4 || highest() - lowest() > kLongest) return std::nullopt;
       takeApart(kTurns);
+      const double ratio = fit_.swing.ratio, end = fit_.grid.line.secondsAt(highest());
       refineLine(round);
       refineSwing();
+      // With many strokes it is there sooner.
+      constexpr std::size_t kMany = 5'000;
+      const bool settled = std::abs(fit_.swing.ratio - ratio) < 1e-4 &&
+                           std::abs(fit_.grid.line.secondsAt(highest()) - end) < 1e-4;
+      if (onsets_.size() > kMany && round > 0 && settled) break;
     }
     place();
     takeApart(2 * kTurns);
@@ -245,17 +252,22 @@ class Fitter {
       p.used = onsets_[i].used && std::abs(at - near.swung) < kOutside * near.room;
     }
     // Of a flam or a drag the main stroke counts: it is the loudest.
-    std::map<std::tuple<std::int64_t, Beat, PieceId>, std::size_t> loudest;
+    std::unordered_map<std::int64_t, std::size_t> loudest;
+    loudest.reserve(onsets_.size());
     for (std::size_t i = 0; i < onsets_.size(); ++i) {
       Placed& p = fit_.placed[i];
       if (!p.used) continue;
-      const auto [known, isNew] = loudest.emplace(std::tuple(p.bar, p.at, onsets_[i].piece), i);
+      const std::int64_t place = partsOf(Beat(p.bar) * bar + p.at);
+      const auto [known, isNew] = loudest.emplace(place * kPieces + onsets_[i].piece.value, i);
       if (isNew) continue;
       const bool louder = onsets_[i].velocity > onsets_[known->second].velocity;
       fit_.placed[louder ? known->second : i].used = false;
       if (louder) known->second = i;
     }
   }
+  // A written position in parts of a quarter, all of which are whole: quicker than fractions.
+  static constexpr std::int64_t kPieces = 4'096;
+  static std::int64_t partsOf(Beat at) { return at.num() * (kDenominatorMax / at.den()); }
   // What is known of a stroke's lean so far.
   double expected(std::size_t i) const {
     const auto piece = lean_.find(onsets_[i].piece);
@@ -284,9 +296,13 @@ class Fitter {
   void takeApart(int turns) {
     byPlace_.clear();
     cells_.assign(onsets_.size(), nullptr);
+    std::unordered_map<std::int64_t, std::vector<double>*> known;
     for (std::size_t i = 0; i < onsets_.size(); ++i) {
       const Placed& p = fit_.placed[i];
-      if (p.used) cells_[i] = &byPlace_[{p.at, onsets_[i].piece}];
+      if (!p.used) continue;
+      std::vector<double>*& cell = known[partsOf(p.at) * kPieces + onsets_[i].piece.value];
+      if (cell == nullptr) cell = &byPlace_[{p.at, onsets_[i].piece}];
+      cells_[i] = cell;
     }
     const double first = fit_.placed.empty() ? 0 : lowest();
     const auto cells = static_cast<std::size_t>(
@@ -489,10 +505,14 @@ class Fitter {
     const Beat pair = swing.unitLength() * Beat(2);
     const Beat off = swing.written == Written::kTriplet ? pair * Beat(2, 3) : swing.unitLength();
     const Beat bar = fit_.grid.meter.barLength();
-    std::map<PieceId, std::map<Beat, std::size_t>> rows;
+    using Row = std::unordered_map<std::int64_t, std::size_t>;
+    std::map<PieceId, Row> rows;
+    std::map<PieceId, std::vector<std::size_t>> inOrder;
     for (std::size_t i = 0; i < onsets_.size(); ++i) {
       const Placed& p = fit_.placed[i];
-      if (p.used) rows[onsets_[i].piece][Beat(p.bar) * bar + p.at] = i;
+      if (!p.used) continue;
+      rows[onsets_[i].piece][partsOf(Beat(p.bar) * bar + p.at)] = i;
+      inOrder[onsets_[i].piece].push_back(i);
     }
     std::map<PieceId, Pairs> out;
     for (const auto& [piece, row] : rows) {
@@ -503,12 +523,12 @@ class Fitter {
           onBeat.push_back(mean);
       }
       const double usual = medianOfReals(std::move(onBeat));
-      for (const auto& [at, i] : row) {
+      for (const std::size_t i : inOrder[piece]) {
         const Beat inBar = fit_.placed[i].at;
         const Beat start = Beat(inBar.floorDiv(pair)) * pair;
         if (inBar - start != off || start + pair > bar) continue;
-        const Beat left = at - off;
-        const auto before = row.find(left), after = row.find(left + pair);
+        const Beat left = Beat(fit_.placed[i].bar) * bar + inBar - off;
+        const auto before = row.find(partsOf(left)), after = row.find(partsOf(left + pair));
         if (before == row.end()) continue;
         const double from = cleared(before->second, usual);
         const double here = cleared(i, std::nullopt);
@@ -937,8 +957,8 @@ std::string withError(double value, double se, int decimals) {
 }
 
 std::string noteOf(const Fit& fit, const Kit& kit, const FeelParts& parts) {
-  std::string out = fmt::format("measured from {} strokes at {} BPM", fit.used,
-                                withError(fit.bpm, fit.bpmSe, 2));
+  std::string out =
+      fmt::format("measured from {} strokes at {} BPM", fit.used, withError(fit.bpm, fit.bpmSe, 2));
   if (parts.swing && fit.swingPairs > 0)
     out += fmt::format("; ratio {}", withError(fit.swing.ratio, fit.ratioSe, 2));
   for (const auto& [piece, f] : fit.pieces) {

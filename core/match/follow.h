@@ -1,10 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // A tempo map that goes with a take: where each bar or beat begins in it.
 //
-// Moments of beats come from the fitted line and from how the strokes near each beat lie against it,
-// their lean taken off, smoothed as far as asked (Whittaker, core/match/numbers.h). Each mark's tempo
-// is what leads from one moment to the next in whole microseconds a quarter, and what rounding
-// leaves is made up by the next one, so that nothing adds up. Threads: pure functions.
+// Moments of beats come from the fitted line and from how the strokes near each beat lie against
+// it, their lean taken off, smoothed as far as asked (Whittaker, core/match/numbers.h). Each mark's
+// tempo is what leads from one moment to the next in whole microseconds a quarter, and what
+// rounding leaves is made up by the next one, so that nothing adds up. Threads: pure functions.
 #pragma once
 
 #include "core/match/fit.h"

@@ -130,6 +130,7 @@ void StrokeFinder::tell(std::size_t frame, std::vector<Told>& out) const {
   const auto put = [&](PieceId piece, double strength) {
     Told told;
     told.onset.piece = piece;
+    told.frame = frame;
     told.onset.velocity = strength;  // log10 of energy, turned into a velocity at the end
     told.whole = whole;
     told.own = momentNear(piece == piece::kHat ? top_ : middle_, fine, near);
@@ -153,6 +154,50 @@ void StrokeFinder::tell(std::size_t frame, std::vector<Told>& out) const {
   }
   if (out.size() == first) put(piece::kClick, level[1]);
   for (std::size_t i = first; i < out.size(); ++i) out[i].alone = out.size() == first + 1;
+}
+
+void StrokeFinder::tellOpenings(std::vector<Told>& told) const {
+  const double hop = static_cast<double>(frame_) / rate_;
+  const std::vector<float>& top = bands_.back().frames;
+  constexpr double kFrom = 0.030, kLongest = 0.250, kLeast = 0.050, kBeforeNext = 0.012;  // s
+  constexpr double kTwentyDb = 2, kForever = 4;
+  std::vector<std::pair<std::size_t, double>> rings;  // which, and the seconds of 20 dB
+  for (std::size_t i = 0; i < told.size(); ++i) {
+    if (told[i].onset.piece != piece::kHat || !told[i].alone) continue;
+    const double until = i + 1 < told.size()
+                             ? static_cast<double>(told[i + 1].frame - told[i].frame) * hop
+                             : kLongest;
+    const double to = std::min(kLongest, until - kBeforeNext);
+    if (to - kFrom < kLeast) continue;
+    const auto a = told[i].frame + static_cast<std::size_t>(kFrom / hop);
+    auto b = told[i].frame + static_cast<std::size_t>(to / hop);
+    if (b >= top.size()) continue;
+    // As far as it falls: below that the room is heard.
+    const float low = *std::min_element(top.begin() + static_cast<std::ptrdiff_t>(a),
+                                        top.begin() + static_cast<std::ptrdiff_t>(b) + 1);
+    for (std::size_t k = a; k <= b; ++k) {
+      if (top[k] <= low + 0.1F) {
+        b = std::max(k, a + 2);
+        break;
+      }
+    }
+    const double fall = top[a] - top[b];
+    const double seconds = static_cast<double>(b - a) * hop;
+    rings.emplace_back(
+        i, fall <= kTwentyDb * seconds / kForever ? kForever : kTwentyDb * seconds / fall);
+  }
+  constexpr std::size_t kEnough = 8;
+  if (rings.size() < kEnough) return;
+  std::vector<double> lengths;
+  for (const auto& [which, length] : rings) lengths.push_back(length);
+  std::sort(lengths.begin(), lengths.end());
+  const double shut = lengths[lengths.size() / 10];
+  constexpr double kOpens = 1.8, kWide = 8;  // times as long
+  for (const auto& [which, length] : rings) {
+    if (length < kOpens * shut) continue;
+    const double share = std::log(length / shut) / std::log(kWide);
+    told[which].onset.opening = std::clamp(roundedTo(share, 4), 0.25, 1.0);
+  }
 }
 
 void StrokeFinder::settle(std::vector<Told>& told) {
@@ -221,6 +266,7 @@ std::vector<Onset> StrokeFinder::finish() {
   for (const std::size_t i : at) {
     if (sums[i] >= threshold) tell(i, told);
   }
+  tellOpenings(told);
   settle(told);
   for (const Told& t : told) out.push_back(t.onset);
   std::stable_sort(out.begin(), out.end(),

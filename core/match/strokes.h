@@ -12,6 +12,9 @@
 // their bands do not overlap: a kick under hats; not hats under a snare. Soft strokes under loud
 // ones are not found.
 //
+// How far the hats are open goes by how long the top band takes to fall by 20 dB, beside the
+// shortest of the take: coarse, in quarters, and 0 where another stroke covers it.
+//
 // Bands and thresholds were measured on takes of our own (docs/architecture.md). Threads: one
 // object, one thread.
 #pragma once
@@ -55,11 +58,13 @@ class StrokeFinder {
   };
   struct Told {
     Onset onset;
-    bool alone = true;          // no other kind at that moment
+    bool alone = true;  // no other kind at that moment
+    std::size_t frame = 0;
     double whole = 0, own = 0;  // moments by the whole sound, and by the bands of its kind
   };
   static double momentNear(const std::vector<float>& fine, double perSecond, double seconds);
   void tell(std::size_t frame, std::vector<Told>& out) const;
+  void tellOpenings(std::vector<Told>& told) const;
   static void settle(std::vector<Told>& told);
   static void levelled(std::vector<Onset>& onsets);
 

@@ -21,7 +21,8 @@ std::optional<Tapped> tapped(std::vector<double> beats, const std::vector<double
   if (!(usual > 0)) return std::nullopt;
   // From tap to tap, so that a tempo a little off does not add up.
   std::vector<double> index{0};
-  for (const double a : apart) index.push_back(index.back() + static_cast<double>(roundToInt(a / usual)));
+  for (const double a : apart)
+    index.push_back(index.back() + static_cast<double>(roundToInt(a / usual)));
   if (index.back() < 1) return std::nullopt;
   const Line line = lineThrough(index, beats, std::vector<double>(beats.size(), 1));
   Tapped out;

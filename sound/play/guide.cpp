@@ -126,8 +126,8 @@ void GuideVoice::start(std::int64_t frame, double rate) {
   stretcher_->api.reset(stretcher_->state);
   stretcher_->api.setRatio(stretcher_->state, 1 / rate);
   stretcher_->rate = rate;
-  // What is struck comes out of it early where it slows and late where it hastens: by so many frames
-  // of the recording (measured with knocks from 0.5 to 1.5; what is left is under 1 ms).
+  // What is struck comes out of it early where it slows and late where it hastens: by so many
+  // frames of the recording (measured with knocks from 0.5 to 1.5; what is left is under 1 ms).
   const std::int64_t early = roundToInt(kEarly * (1 - rate));
   fed_ = frame - early - stretcher_->api.pad(stretcher_->state);
   toDrop_ = static_cast<int>(stretcher_->api.delay(stretcher_->state));
@@ -171,9 +171,8 @@ void GuideVoice::add(Moment at, double rate, float gain, float* left, float* rig
   const bool plain = rate == 1 || stretcher_ == nullptr;
   // Silence rather than another tempo.
   if (rate != 1 && stretcher_ == nullptr) gain = 0;
-  const bool jumped =
-      !sounding_ || plain == stretched_ ||
-      std::abs(expected_ - static_cast<double>(frame)) > (plain ? 2.0 : kApart);
+  const bool jumped = !sounding_ || plain == stretched_ ||
+                      std::abs(expected_ - static_cast<double>(frame)) > (plain ? 2.0 : kApart);
   if (plain) {
     // Rounding must not make steps of a frame.
     addPlain(jumped ? frame : static_cast<std::int64_t>(expected_));

@@ -5,8 +5,8 @@
 //
 // At the song's own tempo its samples are heard as they are, to the frame; at another they are
 // stretched at equal pitch by Rubber Band, which is started anew wherever the song jumps (a loop, a
-// cursor) with what lies before that place, so that strokes begin in time. Where the two come apart by
-// more than 10 ms (the tempo has been changed on the way) it starts anew as well.
+// cursor) with what lies before that place, so that strokes begin in time. Where the two come apart
+// by more than 10 ms (the tempo has been changed on the way) it starts anew as well.
 //
 // Threads: make one where nobody waits; add() belongs to the thread that makes the sound, and
 // neither locks nor allocates.

@@ -135,6 +135,16 @@ TEST_F(ListenStageTest, BarsAndStrokesAreChosenByHand) {
   EXPECT_LT(fitted().used, used - 10) << "a bar";
   key(Qt::Key_Delete);
   EXPECT_EQ(fitted().used, used);
+  // Several bars at once, and only those.
+  QTest::keyClick(&listen().rows(), Qt::Key_Down, Qt::ShiftModifier);
+  key(Qt::Key_Down, Qt::ShiftModifier);
+  const auto [from, to] = listen().rows().chosenBars();
+  EXPECT_EQ(to - from, 2);
+  key(Qt::Key_O);
+  EXPECT_LT(fitted().used, used / 3);
+  EXPECT_GT(fitted().used, used / 8);
+  QTest::mouseClick(&child<QPushButton>("start-over"), Qt::LeftButton);
+  wait();
   // The counts are dragged: the beat moves.
   const double there = fitted().start;
   const QPoint head(static_cast<int>(listen().rows().xOf(1)), 40);

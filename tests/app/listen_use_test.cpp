@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// What is done with a take: compared, moved there, followed, laid out, heard beside the part, tapped
-// along to; and a take that is played now.
+// What is done with a take: compared, moved there, followed, laid out, heard beside the part,
+// tapped along to; and a take that is played now.
 #include <QCheckBox>
 #include <QLabel>
 #include <QPushButton>
@@ -260,7 +260,8 @@ TEST_F(ListenUseTest, TheTakeStandsBehindTheSticksOfLean) {
   const auto mine = lean.view().scene().sticks.front();
   int near = 0;
   for (const FaintStick& s : lean.view().scene().behind)
-    near += std::abs(s.foot.x - mine.foot.x) < 0.5 && std::abs(s.foot.y - mine.foot.y) < 0.5 ? 1 : 0;
+    near +=
+        std::abs(s.foot.x - mine.foot.x) < 0.5 && std::abs(s.foot.y - mine.foot.y) < 0.5 ? 1 : 0;
   EXPECT_GE(near, 7) << "eight rounds of it";
   QTest::keyClick(&lean.view(), Qt::Key_R);
   EXPECT_TRUE(lean.view().scene().behind.empty());

@@ -9,6 +9,7 @@
 
 #include "core/base/number.h"
 #include "core/io/song_json.h"
+#include "core/match/along.h"
 #include "core/match/follow.h"
 #include "core/match/taps.h"
 #include "core/song/edit.h"
@@ -31,8 +32,7 @@ SharedTake takeOf(const Song& song) {
 TEST(Compare, ThePartThatWasPlayedIsTheSame) {
   Random random(41);
   for (int i = 0; i < 10; ++i) {
-    const Invented made =
-        invent(random, 16, 0, SwingUnit::kSixteenth, pickReal(random, 1.2, 2.2));
+    const Invented made = invent(random, 16, 0, SwingUnit::kSixteenth, pickReal(random, 1.2, 2.2));
     const std::vector<Onset> onsets = struck(made.song);
     const auto found = fit(onsets, {});
     ASSERT_TRUE(found);
@@ -151,7 +151,8 @@ TEST(Follow, TheMapGoesWithATakeThatMoves) {
   const TempoMap truth = made.song.tempoMap();
   for (const FollowBy by : {FollowBy::kBar, FollowBy::kBeat}) {
     for (const double smooth : {0.0, 2.0}) {
-      const Followed followed = follow(*found, onsets, {.asFound = false, .by = by, .smoothBars = smooth});
+      const Followed followed =
+          follow(*found, onsets, {.asFound = false, .by = by, .smoothBars = smooth});
       Song song;
       song.tempo.clear();
       for (const TempoFound& mark : followed.marks)
@@ -179,13 +180,64 @@ TEST(Follow, ALongSteadyTakeDoesNotDriftAway) {
   const Followed followed = follow(*found, onsets, {});
   Song song;
   song.tempo.clear();
-  for (const TempoFound& mark : followed.marks)
-    song.tempo.push_back({mark.at, Bpm{mark.bpm}, {}});
+  for (const TempoFound& mark : followed.marks) song.tempo.push_back({mark.at, Bpm{mark.bpm}, {}});
   const double end = made.song.tempoMap().msAt(Quarters(800)).count();
   const double first = followed.start * 1'000;
   EXPECT_NEAR(song.tempoMap().msAt(Quarters(800)).count() + first, end + first, 1.5);
-  const Followed whole = follow(*found, onsets, {.asFound = false, .by = FollowBy::kWhole, .smoothBars = 0});
+  const Followed whole =
+      follow(*found, onsets, {.asFound = false, .by = FollowBy::kWhole, .smoothBars = 0});
   EXPECT_EQ(whole.marks.size(), 1U);
+}
+
+// Two sections with another swing, and one that goes with the tempo.
+TEST(SwingAlong, IsFoundWhereItChangesAndOnlyThere) {
+  Random random(48);
+  int kept = 0;
+  for (int i = 0; i < 12; ++i) {
+    Invented made = invent(random, 16, 3, SwingUnit::kSixteenth, 1.3);
+    const std::vector<Onset> plain = struck(made.song);
+    const auto one = fit(plain, {});
+    ASSERT_TRUE(one);
+    kept += swingAlong(*one, plain).spans.size() == 1 ? 1 : 0;
+    Song song = made.song;
+    Feel other = made.song.feels.front();
+    other.id = "g";
+    other.swing.ratio = 1.7;
+    song.feels.push_back(other);
+    song.arrangement.push_back(song.arrangement.front());
+    song.arrangement.back().feel = "g";
+    const std::vector<Onset> onsets = struck(song);
+    const auto found = fit(onsets, {});
+    ASSERT_TRUE(found);
+    const SwingAlong along = swingAlong(*found, onsets);
+    ASSERT_EQ(along.spans.size(), 2U) << i;
+    EXPECT_EQ(along.spans[0].to, 16);
+    EXPECT_NEAR(along.spans[0].ratio, 1.3, 0.06);
+    EXPECT_NEAR(along.spans[1].ratio, 1.7, 0.08);
+    EXPECT_FALSE(along.perBpm) << "one tempo";
+  }
+  EXPECT_GE(kept, 11);
+}
+
+TEST(SwingAlong, GoesWithTheTempoWhereItDoes) {
+  Random random(49);
+  for (const bool linked : {true, false}) {
+    Invented made = invent(random, 48, 2, SwingUnit::kEighth, 1.6);
+    made.song.feels.front().swing.linked = linked;
+    made.song.tempo.clear();
+    for (int bar = 0; bar < 48; ++bar)
+      made.song.tempo.push_back({Beat(4 * bar), Bpm{180 + bar / 4 * 2.0}, {}});
+    const std::vector<Onset> onsets = struck(made.song);
+    const auto found = fit(onsets, {});
+    ASSERT_TRUE(found);
+    const SwingAlong along = swingAlong(*found, onsets);
+    ASSERT_TRUE(along.perBpm);
+    EXPECT_EQ(along.followsTempo(), linked) << *along.perBpm << " " << *along.perBpmSe;
+    // r = (D - 100) / 100 with D the beat in ms: at 191 BPM it falls by 0.0164 for each BPM.
+    if (linked) {
+      EXPECT_NEAR(*along.perBpm, -0.0164, 0.004);
+    }
+  }
 }
 
 TEST(Taps, TempoPhaseAndMeterComeOfThem) {

@@ -36,7 +36,8 @@ std::shared_ptr<const GuideSound> knocks(double seconds) {
     const auto first = static_cast<std::size_t>(at * kSoundRate);
     for (std::size_t i = 0; i < 240; ++i) {
       const double fade = std::exp(-static_cast<double>(i) / 60);
-      const double s = 20'000 * fade * std::cos(2 * 3.14159265358979 * 1'800 * double(i) / kSoundRate);
+      const double s =
+          20'000 * fade * std::cos(2 * 3.14159265358979 * 1'800 * double(i) / kSoundRate);
       for (std::size_t side = 0; side < 2; ++side) {
         if (2 * (first + i) + side < out->samples.size())
           out->samples[2 * (first + i) + side] = static_cast<std::int16_t>(s);
@@ -116,7 +117,8 @@ TEST(GuideVoice, GoesRoundWithTheLoopAndFollowsAJump) {
     Player player(std::make_unique<NoInstrument>());
     Wish wish = wishFor(std::make_shared<GuideVoice>(knocks(12)), rate);
     // From 2.0 to 2.6 of the song: one knock a round, 0.25 in.
-    wish.programme = silence(60, Span{toMoment(Milliseconds(2'000)), toMoment(Milliseconds(2'600))});
+    wish.programme =
+        silence(60, Span{toMoment(Milliseconds(2'000)), toMoment(Milliseconds(2'600))});
     wish.from = toMoment(Milliseconds(2'000));
     player.wish(wish);
     const std::vector<double> heard = knocksIn(pulled(player, 3));
@@ -177,7 +179,8 @@ void writeTone(const std::string& file, int format, int rate, int channels, doub
   std::vector<float> samples;
   for (int i = 0; i < rate * seconds; ++i) {
     for (int c = 0; c < channels; ++c)
-      samples.push_back(c == 0 ? 0.5F * std::sin(2 * 3.14159265F * 440 * float(i) / float(rate)) : 0.25F);
+      samples.push_back(c == 0 ? 0.5F * std::sin(2 * 3.14159265F * 440 * float(i) / float(rate))
+                               : 0.25F);
   }
   sf_writef_float(to, samples.data(), std::ssize(samples) / channels);
   sf_close(to);

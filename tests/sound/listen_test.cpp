@@ -94,8 +94,8 @@ void findsRendersThrough(const std::string& bank, double slack) {
     EXPECT_GT(feel->pieces.at(piece::kSnare).n, 25);
   }
   const double f = 2 * right / (2 * right + wrong + missed);
-  EXPECT_GE(f, 1 - 0.03 * slack)
-      << right << " right, " << wrong << " wrong, " << missed << " missed";
+  EXPECT_GE(f, 1 - 0.03 * slack) << right << " right, " << wrong << " wrong, " << missed
+                                 << " missed";
 }
 
 TEST(Listening, FindsTheFeelOfItsOwnRenders) {
@@ -145,6 +145,44 @@ TEST(Listening, VoicesThatSoundAloneAreKnownToTwoMilliseconds) {
     EXPECT_NEAR(feelFound->pieces.at(piece::kKick).ms - hats, -6, 2);
     EXPECT_NEAR(feelFound->bpm, 96, 0.05);
   }
+}
+
+// How long they ring tells how far they are open: coarsely.
+TEST(Listening, OpenHatsAreToldFromShutOnes) {
+  Groove groove;
+  groove.id = groove.name = "g";
+  Song song = blankSong();
+  for (int eighth = 0; eighth < 8; ++eighth) {
+    Hit hit;
+    hit.at = Beat(eighth, 2);
+    hit.piece = eighth == 0 ? piece::kKick : piece::kHat;
+    hit.velocity = Velocity(84);
+    if (eighth == 7) hit.open = 0.8;
+    if (eighth == 3) hit.open = 0.4;
+    groove = withHit(std::move(groove), hit);
+  }
+  song.tempo = {{Beat(0), Bpm{88}, {}}};
+  song.grooves = {SharedValue<Groove>(groove)};
+  song.arrangement.front().groove = "g";
+  song.arrangement.front().repeat = 8;
+  const Audio audio = testing::rendered(song);
+  int open = 0, half = 0, shut = 0, hats = 0;
+  for (const Onset& o : found(audio.left, audio.rate)) {
+    const double bar = std::fmod(o.seconds, 4 * 60 / 88.0) / (60 / 88.0);
+    if (o.piece != piece::kHat) continue;
+    ++hats;
+    if (std::abs(bar - 3.5) < 0.1) {
+      open += o.opening >= 0.5 ? 1 : 0;
+    } else if (std::abs(bar - 1.5) < 0.1) {
+      half += o.opening >= 0.25 ? 1 : 0;
+    } else {
+      shut += o.opening == 0 ? 1 : 0;
+    }
+  }
+  EXPECT_EQ(hats, 56);
+  EXPECT_GE(open, 7);
+  EXPECT_GE(half, 7);
+  EXPECT_GE(shut, 36) << "of 40";
 }
 
 // Syllables: buzzing tones with formants, begun and ended softly at irregular times.
