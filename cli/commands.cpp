@@ -11,6 +11,7 @@
 
 #include "cli/load.h"
 #include "cli/measure.h"
+#include "cli/vary.h"
 #include "core/base/number.h"
 #include "core/io/atomic_save.h"
 #include "core/io/drum_tab.h"
@@ -285,14 +286,15 @@ std::string allowedOf(const ToolParameter& p) {
   return {};
 }
 
-Result<Arguments> argumentsOf(const std::vector<std::string>& words) {
+}  // namespace
+
+Result<Arguments> argumentsOf(const std::vector<std::string>& words, const std::string& list) {
   Arguments out;
   for (std::size_t i = 1; i < words.size(); ++i) {
     const std::size_t equals = words[i].find('=');
     if (equals == std::string::npos || equals == 0) {
-      return Error{ErrorCode::kUsage,
-                   fmt::format("\"{}\" is not key=value (see ustick edit --list)", words[i]),
-                   {}};
+      return Error{
+          ErrorCode::kUsage, fmt::format("\"{}\" is not key=value (see {})", words[i], list), {}};
     }
     if (!out.emplace(words[i].substr(0, equals), words[i].substr(equals + 1)).second) {
       return Error{ErrorCode::kUsage, fmt::format("\"{}\" is given twice", words[i]), {}};
@@ -301,15 +303,18 @@ Result<Arguments> argumentsOf(const std::vector<std::string>& words) {
   return out;
 }
 
-}  // namespace
+std::string parameterLines(const Tool& tool) {
+  std::string out;
+  for (const ToolParameter& p : tool.parameters) {
+    out += fmt::format("  {}={}  [{}]  {}\n", p.name, p.fallback, allowedOf(p), p.help);
+  }
+  return out;
+}
 
 std::string toolList() {
   std::string out;
   const auto add = [&](const Tool& tool) {
-    out += fmt::format("{}: {}\n", tool.name, tool.help);
-    for (const ToolParameter& p : tool.parameters) {
-      out += fmt::format("  {}={}  [{}]  {}\n", p.name, p.fallback, allowedOf(p), p.help);
-    }
+    out += fmt::format("{}: {}\n{}", tool.name, tool.help, parameterLines(tool));
   };
   for (const Tool& tool : tools()) add(tool);
   for (const SongTool& tool : songTools()) add(tool);
@@ -317,7 +322,7 @@ std::string toolList() {
 }
 
 Result<Output> edit(FileSystem& files, const EditCall& call) {
-  const Result<Arguments> arguments = argumentsOf(call.words);
+  const Result<Arguments> arguments = argumentsOf(call.words, "ustick edit --list");
   if (!arguments) return arguments.error();
   Result<Loaded> loaded = load(files, call.song);
   if (!loaded) return loaded.error();

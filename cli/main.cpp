@@ -7,6 +7,7 @@
 #include "cli/commands.h"
 #include "cli/measure.h"
 #include "cli/sticking.h"
+#include "cli/vary.h"
 #include "core/base/utf8.h"
 
 namespace {
@@ -172,6 +173,27 @@ int run(int argc, char** argv) {
       throw CLI::ValidationError("edit", "it needs SONG --groove ID TOOL key=value ... -o OUT");
     } else {
       result = uneven::cli::edit(files, editCall);
+    }
+  });
+
+  uneven::cli::VaryCall varyCall;
+  CLI::App* vary = app.add_subcommand(
+      "vary", "Every variation of a groove that a walk gives, in order, measured");
+  vary->add_flag("--list", list, "Name the walks, their parameters, ranges and defaults");
+  vary->add_option("SONG", varyCall.song, "A .ustick song");
+  vary->add_option("--groove", varyCall.groove, "Id of the groove");
+  vary->add_option("WALK", varyCall.words, "The walk, then key=value for each parameter");
+  vary->add_option("--profile", varyCall.profile, "A player, a JSON file (default: from memory)");
+  vary->add_option("--format", varyCall.format, "text or json (default text)")
+      ->transform(CLI::CheckedTransformer(checkFormats));
+  vary->add_option("-o,--out", varyCall.out, "Writes the song with every variant as a groove");
+  vary->callback([&] {
+    if (list) {
+      result = Output{uneven::cli::walkList(), {}};
+    } else if (varyCall.words.empty() || varyCall.groove.empty()) {
+      throw CLI::ValidationError("vary", "it needs SONG --groove ID WALK key=value ...");
+    } else {
+      result = uneven::cli::vary(files, varyCall);
     }
   });
 

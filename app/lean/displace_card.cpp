@@ -12,7 +12,7 @@
 #include "core/measure/timing_table.h"
 #include "core/measure/unison.h"
 #include "core/song/names.h"
-#include "core/vary/pull_together.h"
+#include "core/measure/pull_together.h"
 
 namespace uneven {
 namespace {

@@ -443,22 +443,20 @@ std::vector<Limb> feetOf(const std::vector<BodyStroke>& feet) {
   return out;
 }
 
-std::vector<Strain> lastRound(const Body& body, const std::vector<BodyStroke>& strokes,
-                              double length, const std::vector<Limb>& by, double pace,
-                              double* cost = nullptr) {
-  std::vector<Strain> out;
-  out.reserve(strokes.size());
-  const int rounds = roundsFor(strokes.size());
-  const std::vector<BodyStroke> all = unrolled(strokes, length, rounds);
+// Calls for each stroke of the last round with what it asks. `all`: so many rounds of `size`
+// strokes.
+template <typename Call>
+void lastRound(const Body& body, const std::vector<BodyStroke>& all, std::size_t size,
+               const std::vector<Limb>& by, double pace, Call call) {
   Going going(body, pace);
-  const std::size_t before = all.size() - strokes.size();
+  const std::size_t before = all.size() - size;
   for (std::size_t i = 0; i < all.size(); ++i) {
-    const Body::Asked asked = going.next(all[i], by[i % strokes.size()]);
-    if (i < before) continue;
-    out.push_back(asked.strain);
-    if (cost != nullptr) *cost += asked.cost;
+    const Body::Asked asked = going.next(all[i], by[i % size]);
+    if (i >= before) call(asked);
   }
-  return out;
+}
+std::vector<BodyStroke> roundsOf(const std::vector<BodyStroke>& strokes, double length) {
+  return unrolled(strokes, length, roundsFor(strokes.size()));
 }
 
 }  // namespace
@@ -485,8 +483,15 @@ std::vector<Strain> strains(const Body& body, const std::vector<BodyStroke>& str
 LoopStrains loopStrains(const Body& body, const BodyPart& part, const std::vector<Limb>& hands,
                         double pace) {
   LoopStrains out;
-  out.hands = lastRound(body, part.hands, part.length, hands, pace, &out.cost);
-  out.feet = lastRound(body, part.feet, part.length, feetOf(part.feet), pace);
+  out.hands.reserve(part.hands.size());
+  out.feet.reserve(part.feet.size());
+  lastRound(body, roundsOf(part.hands, part.length), part.hands.size(), hands, pace,
+            [&](const Body::Asked& asked) {
+              out.hands.push_back(asked.strain);
+              out.cost += asked.cost;
+            });
+  lastRound(body, roundsOf(part.feet, part.length), part.feet.size(), feetOf(part.feet), pace,
+            [&](const Body::Asked& asked) { out.feet.push_back(asked.strain); });
   return out;
 }
 
@@ -495,9 +500,10 @@ HandPlan solveLoop(const Body& body, const BodyPart& part, double pace) {
   if (size == 0) return {};
   const int rounds = 2 + roundsFor(size);
   const HandPlan many = solve(body, unrolled(part.hands, part.length, rounds), pace);
+  const std::vector<BodyStroke> turns = roundsOf(part.hands, part.length);
   const auto loopCost = [&](const std::vector<Limb>& hands) {
     double cost = 0;
-    (void)lastRound(body, part.hands, part.length, hands, pace, &cost);
+    lastRound(body, turns, size, hands, pace, [&](const Body::Asked& a) { cost += a.cost; });
     return cost;
   };
   // The round that is cheapest when it is the only one.
@@ -537,42 +543,64 @@ struct Worst {
   Strain at;  // of the greatest strain
 };
 
-Worst worstOf(const LoopStrains& all) {
-  Worst out;
-  const auto look = [&](const std::vector<Strain>& strains, bool hands) {
-    for (std::size_t i = 0; i < strains.size(); ++i) {
-      out.effort = std::max(out.effort, strains[i].effort);
-      if (strains[i].strain <= out.strain) continue;
-      out.strain = strains[i].strain;
-      out.at = strains[i];
-      out.hand = hands ? std::optional(i) : std::nullopt;
-      out.foot = hands ? std::nullopt : std::optional(i);
+// Takes the strains of one round after the other, hands before feet.
+class WorstOf {
+ public:
+  explicit WorstOf(bool hands, Worst& out) : hands_(hands), out_(out) {}
+  void operator()(const Body::Asked& asked) {
+    const Strain& s = asked.strain;
+    out_.effort = std::max(out_.effort, s.effort);
+    if (s.strain > out_.strain) {
+      out_.strain = s.strain;
+      out_.at = s;
+      out_.hand = hands_ ? std::optional(index_) : std::nullopt;
+      out_.foot = hands_ ? std::nullopt : std::optional(index_);
     }
-  };
-  look(all.hands, true);
-  look(all.feet, false);
-  return out;
-}
+    ++index_;
+  }
+
+ private:
+  bool hands_;
+  Worst& out_;
+  std::size_t index_ = 0;
+};
 
 }  // namespace
 
 Ceiling ceilingOf(const Body& body, const BodyPart& part, const std::vector<Limb>& hands) {
-  const auto worst = [&](double pace) { return worstOf(loopStrains(body, part, hands, pace)); };
+  const std::vector<BodyStroke> handTurns = roundsOf(part.hands, part.length);
+  const std::vector<BodyStroke> footTurns = roundsOf(part.feet, part.length);
+  const std::vector<Limb> feet = feetOf(part.feet);
+  const auto worst = [&](double pace) {
+    Worst out;
+    lastRound(body, handTurns, part.hands.size(), hands, pace, WorstOf(true, out));
+    lastRound(body, footTurns, part.feet.size(), feet, pace, WorstOf(false, out));
+    return out;
+  };
   constexpr double kPaceLeast = 1 / kPaceMost;
   // Both grow with the pace: no gap gets longer, and no run shorter.
-  const auto last = [&](auto good) {
+  const auto last = [&](auto good, auto about) {
     double low = kPaceLeast, high = kPaceMost;
     if (good(worst(high))) return high;
     if (!good(worst(low))) return 0.0;
-    for (int i = 0; i < 60; ++i) {
+    // Strain grows nearly as the pace does, so one look tells about where it is.
+    const double guess = about(worst(1));
+    for (const double near : {guess * 0.999, guess * 1.001}) {
+      if (near > low && near < high) (good(worst(near)) ? low : high) = near;
+    }
+    constexpr double kClose = 1 + 1e-12;
+    for (int i = 0; i < 60 && high > low * kClose; ++i) {
       const double middle = std::sqrt(low * high);
       (good(worst(middle)) ? low : high) = middle;
     }
     return low;
   };
   Ceiling out;
-  out.comfortable = last([](const Worst& w) { return w.effort <= Strain::kJust; });
-  out.playable = last([](const Worst& w) { return w.strain <= Strain::kJust; });
+  out.comfortable = last([](const Worst& w) { return w.effort <= Strain::kJust; },
+                         [](const Worst& w) { return 1 / w.effort; });
+  out.playable = last([](const Worst& w) { return w.strain <= Strain::kJust; },
+                      [](const Worst& w) { return 1 / w.strain; });
+  out.comfortable = std::min(out.comfortable, out.playable);  // each is found by itself
   if (out.playable >= kPaceMost) return out;
   const Worst at = worst(std::max(out.playable, kPaceLeast) * (1 + 1e-9));
   out.hand = at.hand;

@@ -11,7 +11,7 @@
 #include "core/measure/unison.h"
 #include "core/perform/hold.h"
 #include "core/perform/ornament.h"
-#include "core/vary/pull_together.h"
+#include "core/measure/pull_together.h"
 #include "core/voice/notes.h"
 
 namespace uneven {

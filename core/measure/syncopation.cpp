@@ -29,13 +29,12 @@ struct Note {
   int more = 0;
 };
 
-std::vector<int> byBar(const Groove& groove, const std::vector<Note>& notes) {
+std::vector<int> byBar(const Groove& groove, const std::vector<Note>& notes,
+                       const WeighedSlots& weighed) {
   std::vector<int> out(static_cast<std::size_t>(groove.bars), 0);
   if (notes.empty()) return out;
-  const std::vector<Beat> slots = slotsOf(groove, Beat(0), groove.length());
-  std::vector<int> weights;
-  weights.reserve(slots.size());
-  for (const Beat slot : slots) weights.push_back(weightIn(groove, slot));
+  const std::vector<Beat>& slots = weighed.slots;
+  const std::vector<int>& weights = weighed.weights;
   constexpr int kNone = -1'000;
   const auto heaviest = [&](Beat after, Beat before) {
     int most = kNone;
@@ -75,20 +74,24 @@ int metricalWeight(Beat inBar, Meter meter) {
   return -primeFactors(counts) - primeFactors((inside / unit).den());
 }
 
-std::vector<int> syncopationByBar(const Groove& groove, const std::set<PieceId>& pieces) {
+WeighedSlots::WeighedSlots(const Groove& groove)
+    : slots(slotsOf(groove, Beat(0), groove.length())) {
+  weights.reserve(slots.size());
+  for (const Beat slot : slots) weights.push_back(weightIn(groove, slot));
+}
+
+namespace {
+
+std::vector<Note> notesOf(const Groove& groove, const std::set<PieceId>& pieces) {
   std::vector<Note> notes;
   for (const Hit& hit : groove.hits) {
     if (!pieces.contains(hit.piece) || (!notes.empty() && notes.back().at == hit.at)) continue;
     notes.push_back({hit.at, 0});
   }
-  return byBar(groove, notes);
+  return notes;
 }
 
-int syncopation(const Groove& groove, const std::set<PieceId>& pieces) {
-  return sum(syncopationByBar(groove, pieces));
-}
-
-std::vector<int> kitSyncopationByBar(const Groove& groove) {
+std::vector<Note> kitNotes(const Groove& groove) {
   constexpr int kKickMore = 2, kSnareMore = 1;
   std::vector<Note> notes;
   for (const Hit& hit : groove.hits) {
@@ -100,11 +103,29 @@ std::vector<int> kitSyncopationByBar(const Groove& groove) {
       notes.push_back({hit.at, more});
     }
   }
-  return byBar(groove, notes);
+  return notes;
 }
 
+}  // namespace
+
+std::vector<int> syncopationByBar(const Groove& groove, const std::set<PieceId>& pieces) {
+  return byBar(groove, notesOf(groove, pieces), WeighedSlots(groove));
+}
+int syncopation(const Groove& groove, const std::set<PieceId>& pieces, const WeighedSlots& slots) {
+  return sum(byBar(groove, notesOf(groove, pieces), slots));
+}
+int syncopation(const Groove& groove, const std::set<PieceId>& pieces) {
+  return syncopation(groove, pieces, WeighedSlots(groove));
+}
+
+std::vector<int> kitSyncopationByBar(const Groove& groove) {
+  return byBar(groove, kitNotes(groove), WeighedSlots(groove));
+}
+int kitSyncopation(const Groove& groove, const WeighedSlots& slots) {
+  return sum(byBar(groove, kitNotes(groove), slots));
+}
 int kitSyncopation(const Groove& groove) {
-  return sum(kitSyncopationByBar(groove));
+  return kitSyncopation(groove, WeighedSlots(groove));
 }
 
 std::vector<double> densityByBar(const Groove& groove) {

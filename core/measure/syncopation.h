@@ -33,12 +33,21 @@ namespace uneven {
 // 0 on the bar line, less elsewhere. `inBar` in 0 <= inBar < the bar's length.
 int metricalWeight(Beat inBar, Meter meter);
 
+// The slots of a groove with their weights: made once for all variants of the same bars and grids.
+struct WeighedSlots {
+  explicit WeighedSlots(const Groove& groove);
+  std::vector<Beat> slots;
+  std::vector<int> weights;
+};
+
 // Of the notes of these pieces taken as one voice; one number a bar, to which each note counts.
 std::vector<int> syncopationByBar(const Groove& groove, const std::set<PieceId>& pieces);
 int syncopation(const Groove& groove, const std::set<PieceId>& pieces);
+int syncopation(const Groove& groove, const std::set<PieceId>& pieces, const WeighedSlots& slots);
 // Of kick and snare together.
 std::vector<int> kitSyncopationByBar(const Groove& groove);
 int kitSyncopation(const Groove& groove);
+int kitSyncopation(const Groove& groove, const WeighedSlots& slots);
 
 // Hits a quarter note: of each bar, and of the groove.
 std::vector<double> densityByBar(const Groove& groove);

@@ -73,6 +73,8 @@ class ToolCall {
   bool failed() const { return error_.has_value(); }
   const Error& error() const { return *error_; }
   std::vector<std::string>& notes() { return notes_; }
+  // All arguments as they hold.
+  const std::map<std::string, std::string, std::less<>>& values() const { return values_; }
 
  private:
   bool has(std::string_view name) const;

@@ -12,7 +12,7 @@
 #include "core/song/names.h"
 #include "core/tools/call.h"
 #include "core/tools/groups.h"
-#include "core/vary/pull_together.h"
+#include "core/measure/pull_together.h"
 
 namespace uneven {
 namespace {

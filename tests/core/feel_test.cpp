@@ -12,7 +12,7 @@
 #include "core/perform/performance.h"
 #include "core/song/edit.h"
 #include "core/tools/tool.h"
-#include "core/vary/pull_together.h"
+#include "core/measure/pull_together.h"
 #include "tests/support/random_song.h"
 
 namespace uneven {

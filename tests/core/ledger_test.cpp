@@ -37,7 +37,7 @@
 #include "core/song/snapshot.h"
 #include "core/time/count.h"
 #include "core/tools/tool.h"
-#include "core/vary/pull_together.h"
+#include "core/measure/pull_together.h"
 #include "core/vary/walk.h"
 #include "core/voice/notes.h"
 #include "tests/support/random_song.h"

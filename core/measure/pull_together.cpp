@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Pulling unisons together.
-#include "core/vary/pull_together.h"
+#include "core/measure/pull_together.h"
 
 #include <algorithm>
 #include <cmath>
