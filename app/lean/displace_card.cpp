@@ -9,10 +9,10 @@
 #include "app/controls/action_button.h"
 #include "app/controls/choice_field.h"
 #include "app/controls/labels.h"
+#include "core/measure/pull_together.h"
 #include "core/measure/timing_table.h"
 #include "core/measure/unison.h"
 #include "core/song/names.h"
-#include "core/measure/pull_together.h"
 
 namespace uneven {
 namespace {

@@ -58,8 +58,7 @@ void leanPictures(Photographer& photographer) {
   QTimer::singleShot(300, &rest, &QEventLoop::quit);
   rest.exec();
   photographer.take(QStringLiteral("lean-drift"));
-  lean.showSide(LeanStage::Side::kSeams);
-  photographer.take(QStringLiteral("lean-seams"));
+  lean.showSide(LeanStage::Side::kSwing);
 }
 
 }  // namespace

@@ -1,7 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What Open adds to the window.
 #include "app/open/open_stage.h"
-#include "app/open/walk_card.h"
 #include "app/stage/stage.h"
 
 namespace uneven {
@@ -30,11 +29,6 @@ void openPictures(Photographer& photographer) {
   Editing& editing = photographer.editing();
   editing.moveCursor(Beat(15, 2), piece::kHat);
   photographer.take(QStringLiteral("open"));
-  open.showSide(OpenStage::Side::kWalk);
-  for (int i = 0; i < 3; ++i) open.walk().key(Qt::Key_Right);
-  open.walk().key(Qt::Key_1);
-  photographer.take(QStringLiteral("open-walk"));
-  open.walk().key(Qt::Key_Escape);
   editing.pedal().changePedal(QStringLiteral("A slow foot"),
                               [](Pedal& pedal) { pedal.travel = Milliseconds(480); });
   open.showSide(OpenStage::Side::kFindings);

@@ -260,7 +260,8 @@ std::optional<Span> Transport::loopSpan(const Take& take) const {
   };
   switch (range_) {
     case Range::kGroove:
-      return span(origin, origin + groove.length());
+      // What is heard in its place may be longer.
+      return span(origin, origin + (heard_.groove ? (*heard_.groove)->length() : groove.length()));
     case Range::kBar: {
       const Beat bar = groove.meter.barLength();
       const Beat start = Beat(static_cast<int>(std::floor((editing_.cursorAt().toDouble() + 1e-9) /

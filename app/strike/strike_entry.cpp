@@ -129,7 +129,6 @@ void strikePictures(Photographer& photographer) {
   const QString id = QStringLiteral("strike");
   auto& strike = static_cast<StrikeStage&>(photographer.stage(id));
   Editing& editing = photographer.editing();
-  photographer.take(QStringLiteral("strike-empty"));
   photographer.openDemo();
   editing.moveCursor(Beat(1), piece::kSnare);
   photographer.take(QStringLiteral("strike"));

@@ -2,7 +2,6 @@
 // The tool panel.
 #include "app/strike/tool_panel.h"
 
-#include <QGridLayout>
 #include <QKeyEvent>
 #include <QLabel>
 #include <QScrollArea>
@@ -11,23 +10,15 @@
 
 #include "app/controls/action_button.h"
 #include "app/controls/choice_field.h"
-#include "app/controls/flat_edit.h"
 #include "app/controls/labels.h"
 #include "app/controls/theme.h"
+#include "app/edit/argument_form.h"
 #include "core/song/slots.h"
 
 namespace uneven {
 namespace {
 
 constexpr int kPreviewAfter = 120;  // ms
-
-// "level_db" reads "level db", "rim_shot" "rim shot".
-QString spokenWord(const std::string& name) {
-  QString text = QString::fromStdString(name);
-  text.replace(QLatin1Char('_'), QLatin1Char(' ')).replace(QLatin1Char('-'), QLatin1Char(' '));
-  text[0] = text[0].toUpper();
-  return text;
-}
 
 }  // namespace
 
@@ -109,82 +100,21 @@ void ToolPanel::reopen() {
   fillSpan();
   preview();
   const Tool* tool = findTool(tool_->currentData().toString().toStdString());
-  byName_.at(tool->parameters.front().name)->setFocus();
+  form_->field(tool->parameters.front().name)->setFocus();
 }
 
 void ToolPanel::buildFields(const Tool& tool) {
-  byName_.clear();
-  fields_ = new QWidget;
-  QPalette card = fields_->palette();
-  card.setColor(QPalette::Window, theme::kCard);
-  fields_->setPalette(card);
-  auto* grid = new QGridLayout(fields_);
-  grid->setContentsMargins(0, 2, 6, 0);
-  grid->setHorizontalSpacing(8);
-  grid->setVerticalSpacing(2);
-  grid->setColumnStretch(1, 1);
-  int row = 0;
-  for (const ToolParameter& parameter : tool.parameters) {
-    QWidget* field = fieldFor(parameter);
-    field->setObjectName(QStringLiteral("tool-") + QString::fromStdString(parameter.name));
-    QString tip = QString::fromStdString(parameter.help);
-    tip[0] = tip[0].toUpper();
-    field->setToolTip(tip);
-    field->setMinimumHeight(23);
-    grid->addWidget(fieldLabel(spokenWord(parameter.name), field, fields_), row, 0);
-    grid->addWidget(field, row, 1);
-    byName_[parameter.name] = field;
-    ++row;
-  }
-  grid->setRowStretch(row, 1);
-  scroll_->setWidget(fields_);  // deletes the fields of the tool before
-}
-
-QWidget* ToolPanel::fieldFor(const ToolParameter& parameter) {
-  std::vector<std::pair<QString, QString>> words;  // shown, meant
-  for (const std::string& choice : parameter.choices) {
-    words.emplace_back(spokenWord(choice), QString::fromStdString(choice));
-  }
-  if (parameter.kind == ParameterKind::kPiece) {
-    for (const Piece& piece : editing_.document().song().kit->pieces) {
-      words.emplace_back(QString::fromStdString(piece.name), QString::fromStdString(piece.id));
-    }
-  }
-  if (parameter.kind == ParameterKind::kLimb) {
-    for (const Named<Limb>& limb : namesOf<Limb>()) {
-      if (limb.value != Limb::kAutomatic) words.emplace_back(qs(limb.spoken), qs(limb.text));
-    }
-  }
-  if (parameter.kind == ParameterKind::kFlag) words = {{tr("Yes"), "yes"}, {tr("No"), "no"}};
-  if (parameter.kind == ParameterKind::kGrid) {
-    words.emplace_back(tr("The groove's"), "groove");
-    for (const Grid& grid : GrooveEdits::grids()) {
-      const QString text = QString::fromStdString(grid.toString());
-      words.emplace_back(text, text);
-    }
-  }
-  if (!words.empty()) {
-    auto* field = new ChoiceField(Qt::AlignRight, fields_);
-    for (const auto& [shown, meant] : words) field->addItem(shown, meant);
-    field->setCurrentIndex(field->findData(QString::fromStdString(parameter.fallback)));
-    connect(field, &QComboBox::currentIndexChanged, this, &ToolPanel::preview);
-    return field;
-  }
-  auto* field = new FlatEdit(fields_);
-  field->setAlignment(Qt::AlignRight);
-  field->setText(QString::fromStdString(parameter.fallback));
-  field->setPlaceholderText(QStringLiteral("–"));
-  connect(field, &QLineEdit::textChanged, this, &ToolPanel::preview);
-  connect(field, &QLineEdit::returnPressed, this, &ToolPanel::doIt);
-  return field;
+  form_ =
+      new ArgumentForm(tool.parameters, *editing_.document().song().kit, QStringLiteral("tool-"));
+  connect(form_, &ArgumentForm::changed, this, &ToolPanel::preview);
+  connect(form_, &ArgumentForm::accepted, this, &ToolPanel::doIt);
+  scroll_->setWidget(form_);  // deletes the fields of the tool before
 }
 
 // What is selected is the span: several hits from the first to the slot after the last, a single
 // one (or only the cursor) from there on.
 void ToolPanel::fillSpan() {
-  const auto from = byName_.find("from");
-  const auto to = byName_.find("to");
-  if (from == byName_.end() || to == byName_.end()) return;
+  if (!form_->has("from") || !form_->has("to")) return;
   const Selection& selection = editing_.selection();
   Beat first;
   QString last = QStringLiteral("end");
@@ -195,26 +125,14 @@ void ToolPanel::fillSpan() {
   } else if (tool_->currentData().toString() == QStringLiteral("sticking")) {
     first = editing_.cursorAt();
   }
-  static_cast<FlatEdit*>(from->second)->setText(QString::fromStdString(first.toString()));
-  static_cast<FlatEdit*>(to->second)->setText(last);
-}
-
-Arguments ToolPanel::arguments() const {
-  Arguments out;
-  for (const auto& [name, widget] : byName_) {
-    if (const auto* choice = qobject_cast<const ChoiceField*>(widget)) {
-      out[name] = choice->currentData().toString().toStdString();
-    } else {
-      out[name] = static_cast<const FlatEdit*>(widget)->text().trimmed().toStdString();
-    }
-  }
-  return out;
+  form_->set("from", QString::fromStdString(first.toString()));
+  form_->set("to", last);
 }
 
 void ToolPanel::preview() {
   const Result<ToolOutcome> outcome =
       runTool(tool_->currentData().toString().toStdString(), editing_.groove(),
-              *editing_.document().song().kit, arguments());
+              *editing_.document().song().kit, form_->arguments());
   QStringList notes;
   if (outcome) {
     for (const std::string& note : outcome->notes) notes << QString::fromStdString(note);
@@ -235,7 +153,7 @@ void ToolPanel::hideEvent(QHideEvent* /*event*/) {
 }
 
 void ToolPanel::doIt() {
-  editing_.grooves().runTool(tool_->currentData().toString().toStdString(), arguments());
+  editing_.grooves().runTool(tool_->currentData().toString().toStdString(), form_->arguments());
 }
 
 void ToolPanel::keyPressEvent(QKeyEvent* event) {

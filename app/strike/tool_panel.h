@@ -1,19 +1,16 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The tools beside the lanes: choose one, fill in its fields, read what it would do, do it.
 //
-// The fields are made from the table of tools (core/tools/tool.h), so that a new tool needs nothing
-// here. While a field is typed the tool is run on a copy, and its notes, or what is wrong, stand
+// While a field is typed the tool is run on a copy, and its notes, or what is wrong, stand
 // under the fields. Enter does it, Escape goes back to the card.
 #pragma once
 
-#include <map>
 #include <optional>
 
 #include "app/controls/card.h"
 #include "app/edit/editing.h"
 #include "core/tools/tool.h"
 
-class QFormLayout;
 class QLabel;
 class QScrollArea;
 class QTimer;
@@ -21,6 +18,7 @@ class QTimer;
 namespace uneven {
 
 class ActionButton;
+class ArgumentForm;
 class ChoiceField;
 
 class ToolPanel : public Card {
@@ -45,9 +43,7 @@ class ToolPanel : public Card {
 
  private:
   void buildFields(const Tool& tool);
-  QWidget* fieldFor(const ToolParameter& parameter);
   void fillSpan();
-  Arguments arguments() const;
   void preview();
   void doIt();
 
@@ -55,12 +51,11 @@ class ToolPanel : public Card {
   ChoiceField* tool_;
   QLabel* help_;
   QScrollArea* scroll_;
-  QWidget* fields_ = nullptr;
+  ArgumentForm* form_ = nullptr;
   QLabel* outcome_;
   ActionButton* do_;
   QString outcomeText_;
   QTimer* later_;  // the preview after an edit: the edit itself is shown first
-  std::map<std::string, QWidget*> byName_;
 };
 
 }  // namespace uneven

@@ -238,6 +238,69 @@ TEST(CommandLine, StickingTellsHandsAndCeiling) {
             std::string::npos);
 }
 
+TEST(CommandLine, VaryWalksMeasuresAndWrites) {
+  const TemporaryFolder folder;
+  const ProcessResult told = ustick({"vary", kDemo, "--groove", "towpath", "placement",
+                                     "piece=kick", "from=0", "to=4", "--format", "json"});
+  ASSERT_EQ(told.exitCode, 0) << told.err;
+  writeText(folder.file("told.json"), told.out);
+  const ProcessResult read = runProcess(
+      {"/usr/bin/python3", "-c",
+       "import json,sys; v=json.load(open(sys.argv[1])); print(len(v)); "
+       "print(*[x['name'] for x in v[:3]], sep=', '); "
+       "print(all(x['added']==1 and x['removed']==0 and x['hits_changed']==0 and x['distance']==1 "
+       "and x['ceiling_bpm']>0 and x['density']>6 for x in v)); print(v[0]['syncopation'] >= 0)",
+       folder.file("told.json")});
+  EXPECT_EQ(read.out, "13\nkick on 4 a, kick on 4 &, kick on 4 e\nTrue\nTrue\n") << read.err;
+  // Twenty-four triplet partials as sixteenths.
+  writeText(folder.file("regrid.json"),
+            ustick({"vary", kDemo, "--groove", "towpath", "regrid", "from_grid=1/8T",
+                    "to_grid=1/16", "--format", "json"})
+                .out);
+  EXPECT_EQ(runProcess({"/usr/bin/python3", "-c",
+                        "import json,sys; v=json.load(open(sys.argv[1])); print(v[0]['quarters'], "
+                        "v[0]['meets_after_bars'], round(v[0]['seems_bpm'] / 92, 4))",
+                        folder.file("regrid.json")})
+                .out,
+            "6.0 3 1.3333\n");
+  // Every variant as a groove; the arrangement stays as it is.
+  const std::string out = folder.file("varied.ustick");
+  EXPECT_EQ(ustick({"vary", kDemo, "--groove", "towpath", "partials", "piece=kick", "grid=1/8T",
+                    "-o", out})
+                .exitCode,
+            0);
+  const ProcessResult grooves = runProcess(
+      {"/usr/bin/python3", "-c",
+       "import json,sys; a=json.load(open(sys.argv[1])); b=json.load(open(sys.argv[2])); "
+       "print(len(b['grooves'])-len(a['grooves']), a.get('arrangement')==b.get('arrangement'), "
+       "b['grooves'][-1]['core'])",
+       kDemo, out});
+  EXPECT_EQ(grooves.out, "8 True towpath\n") << grooves.err;
+  EXPECT_EQ(ustick({"render", out, "-o", folder.file("varied.mid")}).exitCode, 0);
+  const ProcessResult list = ustick({"vary", "--list"});
+  EXPECT_EQ(list.exitCode, 0);
+  for (const char* walk : {"placement:", "partials:", "move:", "displace:", "accents:", "regrid:",
+                           "against:", "free:"})
+    EXPECT_NE(list.out.find(walk), std::string::npos) << walk;
+  // What cannot be: said in one line, nothing written.
+  const std::string none = folder.file("none.ustick");
+  for (const std::vector<std::string>& bad : {std::vector<std::string>{"nonsense"},
+                                              {"placement", "piece=bagpipe"},
+                                              {"placement", "strokes"},
+                                              {"placement", "strokes=4", "grid=1/32"},
+                                              {"against", "cell=0"},
+                                              {"displace", "by=-1"}}) {
+    std::vector<std::string> words{"vary", kDemo, "--groove", "towpath"};
+    words.insert(words.end(), bad.begin(), bad.end());
+    words.insert(words.end(), {"-o", none});
+    const ProcessResult refused = ustick(words);
+    EXPECT_EQ(refused.exitCode, 2) << bad.front();
+    EXPECT_EQ(refused.out, "");
+    EXPECT_FALSE(std::filesystem::exists(none)) << bad.front();
+  }
+  EXPECT_EQ(ustick({"vary", kDemo, "--groove", "nobody", "take"}).exitCode, 2);
+}
+
 TEST(CommandLine, MeasureTellsWhatItFound) {
   const TemporaryFolder folder;
   const std::string mid = folder.file("demo.mid");
