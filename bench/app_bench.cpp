@@ -17,11 +17,14 @@
 #include <cstdio>
 
 #include "app/controls/prompts.h"
+#include "app/edit/argument_form.h"
 #include "app/edit/editing.h"
 #include "app/frame/main_window.h"
 #include "app/lean/lean_stage.h"
 #include "app/strike/lanes_view.h"
 #include "app/strike/strike_stage.h"
+#include "app/vary/vary_stage.h"
+#include "app/vary/wall_view.h"
 #include "bench/songs.h"
 #include "core/io/atomic_save.h"
 #include "core/io/song_json.h"
@@ -238,6 +241,40 @@ const int kFieldsRegistered = [] {
   }
   return 0;
 }();
+
+// A wall of over a hundred thousand, page by page.
+void scrollWall(benchmark::State& state) {
+  Room room;
+  const auto window = room.window();
+  Song song = blankSong();
+  song.grooves.front().edit([](Groove& g) {
+    g.bars = 4;
+    for (int i = 0; i < 32; ++i) {
+      Hit hit;
+      hit.at = Beat(i, 2);
+      hit.piece = piece::kHat;
+      g.hits.push_back(hit);
+    }
+  });
+  window->document().replace(std::move(song), {});
+  window->show();
+  auto& vary = static_cast<VaryStage&>(window->showStage(QStringLiteral("vary")));
+  vary.panel().form().set("strokes", QStringLiteral("3"));
+  vary.panel().form().set("grid", QStringLiteral("1/32"));
+  QApplication::processEvents();
+  if (vary.walker().count() < 100'000) return state.SkipWithError("too few");
+  std::vector<double> ms;
+  for (auto _ : state) {
+    QElapsedTimer timer;
+    timer.start();
+    QKeyEvent page(QEvent::KeyPress, Qt::Key_PageDown, Qt::NoModifier);
+    QApplication::sendEvent(&vary.wall(), &page);
+    vary.wall().repaint();
+    ms.push_back(static_cast<double>(timer.nsecsElapsed()) / 1e6);
+  }
+  percentiles(state, ms);
+}
+BENCHMARK(scrollWall)->Iterations(200)->Unit(benchmark::kMillisecond);
 
 void playheadStep(benchmark::State& state) {
   Room room;

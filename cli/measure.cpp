@@ -120,6 +120,9 @@ std::string asText(const Recording& recording, const std::optional<Fit>& found, 
     out += fmt::format("  {}: {:+.1f} ± {:.1f} ms, velocity {:.0f}, {} strokes\n", kit[id].name,
                        p.ms, 1.96 * p.se, p.velocity, p.n);
   }
+  for (const LevelFit& l : found->levels)
+    out += fmt::format("  {} {}s: {:+.1f} ± {:.1f} ms, velocity {:.0f}, {} strokes\n",
+                       kit[l.piece].name, textOf(l.role), l.ms, 1.96 * l.se, l.velocity, l.n);
   for (const SlotFit& s : found->leaning) {
     if (std::abs(s.ms) < 1.96 * s.se) continue;
     out += fmt::format("  {} on {}: {:+.1f} ± {:.1f} ms beside that, {} strokes\n",

@@ -77,9 +77,9 @@ inline constexpr int kRepetitionsMost = 32;
 inline constexpr std::size_t kBehindMost = 2'000;  // strokes of a recording
 
 struct LeanSources {
-  const Take& alone;            // of the groove
-  const Take* song = nullptr;   // for its repetitions, where it is there yet
-  const Take* other = nullptr;  // of the groove alone under another feel
+  const Take& alone;                                  // of the groove
+  const Take* song = nullptr;                         // for its repetitions, where it is there yet
+  const Take* other = nullptr;                        // of the groove alone under another feel
   const std::vector<StrokeBehind>* behind = nullptr;  // a recording's, of the groove
 };
 

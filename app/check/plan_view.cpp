@@ -60,7 +60,8 @@ QPointF PlanView::pointOf(const PlanPlace& place) const {
 PlanPlace PlanView::placeAt(QPointF point) const {
   const double x = kPlanLeft + point.x() / scale();
   const double y = kNear + (height() - point.y()) / scale();
-  return {roundedTo(std::clamp(x, kPlanLeft, kPlanRight), 100), roundedTo(std::clamp(y, kNear, kFar), 100)};
+  return {roundedTo(std::clamp(x, kPlanLeft, kPlanRight), 100),
+          roundedTo(std::clamp(y, kNear, kFar), 100)};
 }
 
 void PlanView::paintEvent(QPaintEvent* /*event*/) {

@@ -7,9 +7,9 @@
 #include <QLabel>
 #include <QVBoxLayout>
 
-#include "app/controls/card_scroll.h"
 #include "app/check/plan_view.h"
 #include "app/controls/action_button.h"
+#include "app/controls/card_scroll.h"
 #include "app/controls/choice_field.h"
 #include "app/controls/labels.h"
 #include "app/controls/number_field.h"

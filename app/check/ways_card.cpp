@@ -8,8 +8,8 @@
 #include <QScrollBar>
 #include <QVBoxLayout>
 
-#include "app/controls/card_scroll.h"
 #include "app/controls/action_button.h"
+#include "app/controls/card_scroll.h"
 #include "app/controls/labels.h"
 #include "app/controls/theme.h"
 #include "app/play/transport.h"

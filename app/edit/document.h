@@ -36,6 +36,8 @@ class Document : public QObject {
  public:
   // `clock` gives milliseconds on a steady clock; it tells which edits follow each other closely.
   Document(FileSystem& files, std::function<Milliseconds()> clock, QObject* parent = nullptr);
+  // The undo stack tells of its end; nobody should ask what is gone by then.
+  ~Document() override { undo_.blockSignals(true); }
 
   const Song& song() const { return song_; }
   const Groove& groove() const;  // the one that is edited

@@ -81,7 +81,8 @@ class MainWindow : public QMainWindow, private StageDoor {
   void resizeEvent(QResizeEvent* event) override;
 
  private:
-  Workplace workplace() override { return {*editing_, files_, prompts_, *transport_, *checker_, *listener_, *playIn_};
+  Workplace workplace() override {
+    return {*editing_, files_, prompts_, *transport_, *checker_, *listener_, *playIn_};
   }
   void buildBody(const Surroundings& surroundings);
   void listActions();

@@ -96,7 +96,7 @@ StageEntry listenEntry() {
       {listenTr("Z"), listenTr("the chosen bar alone, with the sound's energy")},
       {listenTr("R"), listenTr("listens to a take that is played now; again: ends it")},
       {listenTr("P"), listenTr("plays the recording by itself from the chosen bar")},
-      {listenTr("K, B"), listenTr("while it plays: taps a beat, a bar line")},
+      {listenTr("K, B"), listenTr("while it plays: marks a beat, a bar line")},
       {listenTr("G, Shift+G"), listenTr("the recording beside the part; it alone")},
       {listenTr("1, 2, 3"), listenTr("hears my part straight, as it is, as theirs")},
       {listenTr("Shift+up, down"), listenTr("chooses several bars")},

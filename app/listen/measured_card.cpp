@@ -201,6 +201,11 @@ void MeasuredCard::fill(const Fit& fit) {
         qPrintable(QStringLiteral("found-") + qs(kit[piece].id)),
         tr("%1 strokes, velocity %2").arg(f.n).arg(f.velocity, 0, 'f', 0));
   }
+  for (const LevelFit& l : fit.levels) {
+    if (l.role != Role::kGhost) continue;
+    row(tr("Ghosts"), within(l.ms, l.se, 1, true) + tr(" ms"), "found-ghosts",
+        tr("%1 strokes, velocity %2").arg(l.n).arg(l.velocity, 0, 'f', 0));
+  }
   heading(tr("The body"));
   row(tr("Clock"), tr("%1 ms").arg(numberText(fit.drift.clockMs, 1)), "found-clock");
   row(tr("Each limb"), tr("%1 ms").arg(numberText(fit.drift.motorMs, 1)), "found-motor");

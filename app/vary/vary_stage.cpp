@@ -154,20 +154,21 @@ void VaryStage::showEvent(QShowEvent* event) {
 
 void VaryStage::hideEvent(QHideEvent* event) {
   walker_.setShown(false);
-  Heard heard = transport_.heard();
-  heard.groove.reset();
-  transport_.setHeard(std::move(heard));
+  hearInstead(std::nullopt);
   Stage::hideEvent(event);
 }
 
 // The chosen variant in place of the groove, from the next stroke on.
 void VaryStage::hear() {
   if (!isVisible()) return;
+  if (coreHeard_ || walker_.count() == 0) return hearInstead(std::nullopt);
+  hearInstead(SharedValue<Groove>(walker_.variant(wall_->current()).groove));
+}
+
+void VaryStage::hearInstead(std::optional<SharedValue<Groove>> groove) {
   Heard heard = transport_.heard();
-  heard.groove.reset();
-  if (!coreHeard_ && walker_.count() > 0)
-    heard.groove = SharedValue<Groove>(walker_.variant(wall_->current()).groove);
-  transport_.setHeard(std::move(heard));
+  heard.groove = std::move(groove);
+  transport_.setHeard(heard);
 }
 
 void VaryStage::hearCore(bool core) {
@@ -242,6 +243,12 @@ void VaryStage::arrangeGathered() {
     section.name = walker_.variant(index).name;
     song.arrangement.push_back(std::move(section));
     ++count;
+    // A change of the pulse comes with its return.
+    if (!walker_.walk()->relaid) continue;
+    Section back;
+    back.groove = editing_.document().grooveId();
+    back.name = editing_.groove().name;
+    song.arrangement.push_back(std::move(back));
   }
   if (!editing_.document().apply(tr("%1 variants in the arrangement").arg(count), std::move(song)))
     return;

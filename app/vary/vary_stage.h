@@ -44,6 +44,7 @@ class VaryStage : public Stage {
 
  private:
   void hear();
+  void hearInstead(std::optional<SharedValue<Groove>> groove);
   void note(const QString& text);
   std::string newVersion(Song& song, std::uint64_t index);
 

@@ -8,10 +8,10 @@
 #include <cmath>
 #include <map>
 
+#include "core/measure/pull_together.h"
 #include "core/measure/unison.h"
 #include "core/perform/hold.h"
 #include "core/perform/ornament.h"
-#include "core/measure/pull_together.h"
 #include "core/voice/notes.h"
 
 namespace uneven {

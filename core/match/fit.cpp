@@ -659,7 +659,37 @@ class Fitter {
       s.velocity = medianOfReals(slotVelocities[place]);
       fit_.leaning.push_back(s);
     }
+    tellLevels(velocities);
     setReference();
+  }
+  // Where the snare's ghosts lie, and its backbeats.
+  void tellLevels(const std::map<PieceId, std::vector<double>>& velocities) {
+    const auto snares = velocities.find(piece::kSnare);
+    if (snares == velocities.end()) return;
+    std::vector<double> sorted = snares->second;
+    std::sort(sorted.begin(), sorted.end());
+    const double loud = sorted[sorted.size() * 9 / 10];
+    std::map<Role, std::pair<std::vector<double>, std::vector<double>>> groups;
+    for (std::size_t i = 0; i < onsets_.size(); ++i) {
+      const Placed& p = fit_.placed[i];
+      if (!p.used || onsets_[i].piece != piece::kSnare) continue;
+      auto& [ms, velocity] = groups[roleByLoudness(onsets_[i].velocity, loud)];
+      ms.push_back(p.ms - clockAt(p.quarters));
+      velocity.push_back(onsets_[i].velocity);
+    }
+    if (groups.size() < 2 || !groups.contains(Role::kGhost)) return;
+    for (const auto& [role, group] : groups) {
+      const double n = static_cast<double>(group.first.size());
+      if (n < Fit::kSlotFewest) continue;
+      LevelFit out;
+      out.piece = piece::kSnare;
+      out.role = role;
+      out.ms = sureMean(group.first);
+      out.se = std::sqrt(varianceOf(group.first) / n);
+      out.velocity = medianOfReals(group.second);
+      out.n = static_cast<int>(n);
+      fit_.levels.push_back(out);
+    }
   }
   static constexpr double kUnknownMs = 20, kSharedMs = 4;
 
@@ -699,6 +729,10 @@ class Fitter {
     for (auto& [piece, f] : fit_.pieces) {
       f.ms -= zero;
       f.se = std::hypot(f.se, se);
+    }
+    for (LevelFit& l : fit_.levels) {
+      l.ms -= zero;
+      l.se = std::hypot(l.se, se);
     }
     // The line is where the reference is.
     std::vector<BeatLine::Point> points = fit_.grid.line.points();
@@ -944,6 +978,12 @@ class Fitter {
 };
 
 }  // namespace
+
+Role roleByLoudness(double velocity, double loud) {
+  constexpr double kGhost = 0.5, kAccent = 0.82;
+  if (velocity <= kGhost * loud) return Role::kGhost;
+  return velocity >= kAccent * loud ? Role::kAccent : Role::kNormal;
+}
 
 std::optional<Fit> fit(const std::vector<Onset>& onsets, const FitWanted& wanted) {
   return Fitter(onsets, wanted).run();

@@ -44,6 +44,15 @@ struct PieceFit {
   int pairs = 0;
 };
 
+// Strokes of one piece that are alike in loudness: ghosts, normals, accents.
+struct LevelFit {
+  PieceId piece;
+  Role role = Role::kNormal;
+  double ms = 0, se = 0;  // lean
+  double velocity = 0;    // median
+  int n = 0;
+};
+
 struct SlotFit {
   Beat at;  // in the bar
   PieceId piece;
@@ -84,6 +93,7 @@ struct Fit {
   int swingPairs = 0;  // notes that it rests on
   std::map<PieceId, PieceFit> pieces;
   std::map<PieceId, double> depths;  // 0..1, of voices that surely swing less than the others
+  std::vector<LevelFit> levels;      // of pieces that have ghosts, beside their other strokes
   std::vector<SlotFit> leaning;      // by position and piece, of at least kSlotFewest strokes
   DriftFound drift;
   double confidence = 0;  // 0..1
@@ -93,6 +103,9 @@ struct Fit {
 
   static constexpr int kSlotFewest = 3;
 };
+
+// Of a stroke beside how loud its piece's loud ones are: the upper tenth.
+Role roleByLoudness(double velocity, double loud);
 
 // Confidence from which a feel is worth keeping.
 inline constexpr double kWorthwhile = 0.2;

@@ -78,9 +78,7 @@ std::vector<Kind> kindsOf(const std::vector<Block>& blocks) {
 }
 
 Role roleOf(PieceId piece, double velocity, double loud) {
-  if (piece != piece::kSnare) return Role::kNormal;
-  if (velocity <= 0.5 * loud) return Role::kGhost;
-  return velocity >= 0.82 * loud ? Role::kAccent : Role::kNormal;
+  return piece == piece::kSnare ? roleByLoudness(velocity, loud) : Role::kNormal;
 }
 
 std::string letters(std::size_t index) {

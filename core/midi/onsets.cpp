@@ -32,6 +32,21 @@ std::vector<StruckKey> struckKeys(const MidiSequence& sequence) {
   return std::move(out);
 }
 
+// How far the pedal has the hats open at a tick, by the map's controller; empty where the file does
+// not move it.
+std::map<std::int64_t, double> openingsOf(const MidiSequence& sequence, const KitMap& map) {
+  std::map<std::int64_t, double> out;
+  constexpr std::uint8_t kControl = 0xB0;
+  constexpr double kMost = 127;
+  for (const MidiTrack& track : sequence.tracks) {
+    for (const MidiEvent& e : track.events) {
+      if ((e.status & 0xF0) != kControl || e.data1 != map.pedalController) continue;
+      out[e.tick] = std::abs(e.data2 - map.pedalDown) / kMost;
+    }
+  }
+  return out;
+}
+
 BeatLine lineOf(const MidiSequence& sequence) {
   std::map<std::int64_t, double> tempos{{0, kUsualTempo}};
   for (const MidiTrack& track : sequence.tracks) {
@@ -93,6 +108,7 @@ MidiOnsets onsetsOf(const MidiSequence& sequence, const Kit& kit, const KitMap* 
   out.map = map->name;
   out.line = lineOf(sequence);
   out.meter = meterOf(sequence);
+  const std::map<std::int64_t, double> openings = openingsOf(sequence, *map);
   std::map<int, std::optional<NoteStruck>> known;
   std::map<PieceId, std::size_t> last;
   for (const StruckKey& note : notes) {
@@ -104,6 +120,9 @@ MidiOnsets onsetsOf(const MidiSequence& sequence, const Kit& kit, const KitMap* 
     if (found->second) {
       o.piece = found->second->piece;
       o.opening = found->second->opening;
+      // The pedal knows better than the note's zone.
+      const auto after = openings.upper_bound(note.tick);
+      if (o.piece == piece::kHat && after != openings.begin()) o.opening = std::prev(after)->second;
     } else {
       ++out.strange;
     }

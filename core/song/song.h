@@ -131,8 +131,8 @@ struct CheckNotes {
 
 // A recording that plays beside the part.
 struct Guide {
-  std::string file;         // relative to the song file
-  Milliseconds offset{0};   // where in the recording the song's beginning lies
+  std::string file;        // relative to the song file
+  Milliseconds offset{0};  // where in the recording the song's beginning lies
   Extras extras;
   bool operator==(const Guide&) const = default;
 };

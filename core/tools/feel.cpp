@@ -5,6 +5,7 @@
 #include <algorithm>
 
 #include "core/base/number.h"
+#include "core/measure/pull_together.h"
 #include "core/measure/seam.h"
 #include "core/perform/drift.h"
 #include "core/perform/swing.h"
@@ -12,7 +13,6 @@
 #include "core/song/names.h"
 #include "core/tools/call.h"
 #include "core/tools/groups.h"
-#include "core/measure/pull_together.h"
 
 namespace uneven {
 namespace {

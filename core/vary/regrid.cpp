@@ -86,6 +86,10 @@ Groove laid(const Groove& core, const Figure& figure, Grid grid, Lay lay, int ba
     while (start > from) start -= figure.length;
     for (; start < end; start += figure.length) put(out.hits, figure, start, from, end);
   } else {
+    if (lay == Lay::kStretch) {
+      out.meter = meterOfLength(figure.length / Beat(core.bars)).value_or(core.meter);
+      bars = core.bars;
+    }
     if (lay == Lay::kCycle)
       bars = static_cast<int>(
           std::min<std::int64_t>(kBarsMax, relaidAs(figure.length, bar, Beat(1)).meetsAfterBars));
@@ -100,6 +104,16 @@ Groove laid(const Groove& core, const Figure& figure, Grid grid, Lay lay, int ba
   std::stable_sort(out.hits.begin(), out.hits.end(), writtenBefore);
   keepLoudest(out.hits);
   return out;
+}
+
+std::optional<Meter> meterOfLength(Beat length) {
+  constexpr std::int64_t kBeatsMost = 64;
+  for (const int d : {4, 8, 16, 32}) {
+    const Beat n = length * Beat(d, 4);
+    if (n.den() == 1 && n.num() >= 1 && n.num() <= kBeatsMost)
+      return Meter{static_cast<int>(n.num()), d};
+  }
+  return std::nullopt;
 }
 
 std::optional<Cell> readCell(const std::string& text, Beat slot) {
@@ -169,6 +183,16 @@ Walk regrid(WalkCall& call) {
   if (lay == "fill" || lay == "all") {
     ways.push_back({Lay::kFill, what + ", as a fill that lands on 1"});
     ways.push_back({Lay::kFillBackbeat, what + ", as a fill whose backbeat lands"});
+  }
+  const auto meter = meterOfLength(figure.length / Beat(call.core().bars));
+  if (lay == "stretch" || (lay == "all" && meter)) {
+    if (!meter) {
+      call.fail(ErrorCode::kLimit,
+                fmt::format("a bar would last {} quarters, which no meter has: lay it over bars",
+                            (figure.length / Beat(call.core().bars)).toString()));
+      return {};
+    }
+    ways.push_back({Lay::kStretch, fmt::format("{}, the bar is {}", what, meter->toString())});
   }
   const bool pulse = call.flag("pulse");
   std::vector<Variant> all;
@@ -286,7 +310,7 @@ std::vector<WalkKind> gridWalks() {
        {textParameter("from_grid", "1/8T", "the grid that it is written on, as 1/8T"),
         textParameter("to_grid", "1/16", "the grid that it is replayed on, as 1/16"),
         choiceParameter("lay", "the whole cycle, so many bars, as a fill, or each of them",
-                        {"cycle", "bars", "fill", "all"}),
+                        {"cycle", "bars", "fill", "stretch", "all"}),
         {"bars",
          ParameterKind::kWhole,
          "core",

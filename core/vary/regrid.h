@@ -33,10 +33,15 @@ enum class Lay : std::uint8_t {
   kBars,          // so many bars, cut at their end
   kFill,          // the last quarters of the phrase; its end is the phrase's: cut at its start
   kFillBackbeat,  // the same, begun so that a backbeat of it falls on one of the core's
+  kStretch,       // the bar becomes as long as the figure: another meter
 };
 // `bars`: of kBars; `beats`: quarters of a fill. What would be longer than a groove can be is cut
 // at its most bars.
 Groove laid(const Groove& core, const Figure& figure, Grid grid, Lay lay, int bars, Beat beats);
+
+// The meter of a bar of that length: the least denominator that it has. Nothing where there is
+// none.
+std::optional<Meter> meterOfLength(Beat length);
 
 // "3/8", "5/16", or groups of slots, "3 3 2": its length in quarters and where groups begin.
 struct Cell {

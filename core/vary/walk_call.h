@@ -12,8 +12,8 @@ namespace uneven {
 
 class WalkCall : public ToolCall {
  public:
-  WalkCall(const Tool& kind, const Song& song, const Groove& groove, const Arguments& arguments)
-      : ToolCall(kind, groove, *song.kit, arguments), song_(song) {
+  WalkCall(const Tool& kind, const Song& song, const Groove& start, const Arguments& arguments)
+      : ToolCall(kind, start, *song.kit, arguments), song_(song) {
     if (!failed()) fix();
   }
 

@@ -12,6 +12,8 @@
 #include "core/match/along.h"
 #include "core/match/follow.h"
 #include "core/match/taps.h"
+#include "core/midi/onsets.h"
+#include "core/midi/render.h"
 #include "core/song/edit.h"
 #include "tests/support/invented.h"
 
@@ -187,6 +189,60 @@ TEST(Follow, ALongSteadyTakeDoesNotDriftAway) {
   const Followed whole =
       follow(*found, onsets, {.asFound = false, .by = FollowBy::kWhole, .smoothBars = 0});
   EXPECT_EQ(whole.marks.size(), 1U);
+}
+
+// Ghosts lie elsewhere than the backbeat, and are told apart by how loud they are.
+TEST(Levels, GhostsAreAGroupOfTheirOwn) {
+  Random random(50);
+  for (int i = 0; i < 10; ++i) {
+    Invented made = invent(random, 32, 2, SwingUnit::kSixteenth, 1.4);
+    int ghosts = 0;
+    made.song.grooves.front().edit([&](Groove& g) {
+      for (Hit& hit : g.hits) {
+        if (hit.role != Role::kGhost) continue;
+        hit.nudge = Milliseconds(10);
+        ++ghosts;
+      }
+    });
+    if (ghosts == 0) continue;
+    const std::vector<Onset> onsets = struck(made.song);
+    const auto found = fit(onsets, {});
+    ASSERT_TRUE(found);
+    const auto of = [&](Role role) {
+      return std::find_if(found->levels.begin(), found->levels.end(),
+                          [&](const LevelFit& l) { return l.role == role; });
+    };
+    ASSERT_NE(of(Role::kGhost), found->levels.end());
+    EXPECT_NEAR(of(Role::kGhost)->ms - of(Role::kAccent)->ms, 10, 2) << i;
+    EXPECT_LT(of(Role::kGhost)->velocity, 40);
+    EXPECT_EQ(of(Role::kGhost)->n, ghosts * 16);
+  }
+}
+
+// The pedal's controller tells how far the hats are open, better than the note's zone.
+TEST(Openings, OfAMidiFileComeFromThePedal) {
+  Song song = blankSong();
+  Groove groove = *song.grooves.front();
+  for (int i = 0; i < 16; ++i) {
+    Hit hit;
+    hit.at = Beat(i, 2);
+    hit.piece = piece::kHat;
+    hit.open = i % 4 == 1 ? 0.45 : i % 4 == 3 ? 0.95 : 0;
+    groove = withHit(std::move(groove), hit);
+  }
+  song = withGroove(std::move(song), groove);
+  const auto made = render(song, builtInKitMaps().front(), {});
+  ASSERT_TRUE(made);
+  int open = 0, shut = 0;
+  for (const Onset& o : onsetsOf(made->sequence, *song.kit).onsets) {
+    if (o.piece != piece::kHat) continue;
+    const int eighth = static_cast<int>(std::lround(o.seconds / 0.25)) % 4;
+    const double truth = eighth == 1 ? 0.45 : eighth == 3 ? 0.95 : 0;
+    EXPECT_NEAR(o.opening, truth, 0.06);
+    ++(truth > 0 ? open : shut);
+  }
+  EXPECT_EQ(open, 8);
+  EXPECT_EQ(shut, 8);
 }
 
 // Two sections with another swing, and one that goes with the tempo.

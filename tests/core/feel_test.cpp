@@ -6,13 +6,13 @@
 
 #include "core/io/song_json.h"
 #include "core/measure/pivot.h"
+#include "core/measure/pull_together.h"
 #include "core/measure/seam.h"
 #include "core/measure/unison.h"
 #include "core/perform/displacement.h"
 #include "core/perform/performance.h"
 #include "core/song/edit.h"
 #include "core/tools/tool.h"
-#include "core/measure/pull_together.h"
 #include "tests/support/random_song.h"
 
 namespace uneven {

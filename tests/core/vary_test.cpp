@@ -229,7 +229,7 @@ TEST(Walks, KeepWhatIsKeptAndComeOnce) {
         const Result<Walk> made = makeWalk(kind.name, song, core.id, arguments, Profile{});
         if (!made) continue;  // a grid that does not divide the count
         std::set<std::string> keys;
-        const std::uint64_t step = std::max<std::uint64_t>(1, made->count / 25);
+        const std::uint64_t step = std::max<std::uint64_t>(1, made->count / 12);
         for (std::uint64_t k = 0; k < made->count; k += step) {
           const Variant v = made->at(k);
           ++seen;
@@ -276,7 +276,8 @@ TEST(Walks, ChangesAndTheirKeysAreExact) {
       const auto at =
           static_cast<std::size_t>(pick(random, 0, static_cast<int>(std::ssize(other.hits)) - 1));
       if (k % 2 == 0) {
-        other = withoutHits(std::move(other), {refOf(other, at)});
+        const HitRef gone = refOf(other, at);
+        other = withoutHits(std::move(other), {gone});
       } else {
         other.hits[at].velocity = Velocity(pick(random, 1, 127));
       }
@@ -362,6 +363,33 @@ TEST(Regrid, TwentyFourTripletsAsSixteenths) {
   // And back: sixteenths as triplets, times 3/4.
   EXPECT_EQ(walkOf(song, "regrid", {{"from_grid", "1/16"}, {"to_grid", "1/8T"}}).relaid->times,
             Beat(3, 4));
+}
+
+// A linear figure in sixteenths becomes triplets: cut, filled, or the bar another one.
+TEST(Regrid, TheBarIsCutFilledOrStretched) {
+  std::vector<Hit> hits;
+  for (int i = 0; i < 12; ++i) hits.push_back(varied(Beat(i, 3), piece::kSnare));
+  const Song song = variedSong(std::move(hits));
+  const auto lay = [&](const char* how) {
+    return walkOf(song, "regrid", {{"from_grid", "1/8T"}, {"to_grid", "1/16"}, {"lay", how}});
+  };
+  const Groove stretched = lay("stretch").at(0).groove;
+  EXPECT_EQ(stretched.meter, (Meter{3, 4})) << "twelve sixteenths";
+  EXPECT_EQ(stretched.hits.size(), 12U);
+  EXPECT_EQ(lay("bars").at(0).groove.hits.size(), 16U) << "filled up";
+  EXPECT_EQ(lay("all").count, 3U) << "bars and fills are the same here";
+  // Sixteenths as triplets: four thirds of a bar, of which the end is cut.
+  std::vector<Hit> sixteenths;
+  for (int i = 0; i < 16; ++i) sixteenths.push_back(varied(Beat(i, 4), piece::kSnare));
+  const Song other = variedSong(std::move(sixteenths));
+  const Walk cut =
+      walkOf(other, "regrid", {{"from_grid", "1/16"}, {"to_grid", "1/8T"}, {"lay", "bars"}});
+  EXPECT_EQ(cut.at(0).groove.hits.size(), 12U);
+  const auto refused =
+      makeWalk("regrid", other, "g",
+               {{"from_grid", "1/16"}, {"to_grid", "1/8T"}, {"lay", "stretch"}}, Profile{});
+  ASSERT_FALSE(refused);
+  EXPECT_NE(refused.error().message.find("16/3"), std::string::npos);
 }
 
 TEST(Regrid, ThereAndBackIsTheSame) {
