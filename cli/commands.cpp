@@ -5,6 +5,7 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <filesystem>
 #include <map>
 #include <nlohmann/json.hpp>
 #include <set>
@@ -169,6 +170,13 @@ Result<Output> info(FileSystem& files, const std::string& file) {
   }
   Result<Performed> performed = loadAndPerform(files, file);
   if (!performed) return performed.error();
+  if (const std::optional<Guide>& audio = performed->take->song().audio) {
+    // Relative to the song file. It is no error where it is missing.
+    std::filesystem::path there(audio->file);
+    if (there.is_relative()) there = std::filesystem::path(file).parent_path() / there;
+    if (files.inspect(there.string()).kind == FileInfo::Kind::kNone)
+      performed->notes.push_back(fmt::format("the recording {} is not there", there.string()));
+  }
   return Output{songInfo(*performed->take), std::move(performed->notes)};
 }
 

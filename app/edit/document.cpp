@@ -2,6 +2,7 @@
 // Undo as a stack of Songs.
 #include "app/edit/document.h"
 
+#include <QDir>
 #include <QFileInfo>
 #include <QUndoCommand>
 #include <QtConcurrent/QtConcurrentRun>
@@ -265,8 +266,29 @@ void Document::restore(Song song, const QString& path) {
   Q_EMIT fileChanged();
 }
 
+namespace {
+
+// Where a song's recording lies, seen from another folder; nothing where that says the same.
+std::optional<std::string> seenFrom(const Song& song, const QString& before, const QString& path) {
+  if (!song.audio || song.audio->file.empty()) return std::nullopt;
+  const QDir to = QFileInfo(path).absoluteDir();
+  QString file = QString::fromStdString(song.audio->file);
+  if (QFileInfo(file).isRelative()) {
+    if (before.isEmpty() || QFileInfo(before).absoluteDir() == to) return std::nullopt;
+    file = QFileInfo(before).absoluteDir().absoluteFilePath(file);
+  }
+  return to.relativeFilePath(QDir::cleanPath(file)).toStdString();
+}
+
+}  // namespace
+
 Status Document::save(const QString& path) {
   endGesture();
+  if (const auto file = seenFrom(song_, path_, path)) {
+    Song moved = song_;
+    moved.audio->file = *file;
+    apply(tr("The recording, seen from where the song is"), std::move(moved));
+  }
   Status saved = saveAtomically(files_, path.toStdString(), writeSong(song_));
   if (!saved) return saved;
   path_ = path;

@@ -99,6 +99,8 @@ StageEntry listenEntry() {
       {listenTr("K, B"), listenTr("while it plays: marks a beat, a bar line")},
       {listenTr("G, Shift+G"), listenTr("the recording beside the part; it alone")},
       {listenTr("1, 2, 3"), listenTr("hears my part straight, as it is, as theirs")},
+      {listenTr("left, right"), listenTr("the strokes of the chosen bar; L leaves one out")},
+      {listenTr(", ."), listenTr("the beat a millisecond earlier, later; with Shift ten")},
       {listenTr("Shift+up, down"), listenTr("chooses several bars")},
       {listenTr("O"), listenTr("only the chosen bars count")},
       {listenTr("Delete"), listenTr("leaves the chosen bars out, or takes them in again")}};

@@ -192,6 +192,11 @@ void RowsView::paintRows(QPainter& p, const Fit& fit) {
     p.setPen(QPen(color, onsets[i].velocity > 95 ? 2.4 : 1.6));
     p.drawLine(at - QPointF(0, half), at + QPointF(0, half));
   }
+  if (stroke_ && *stroke_ < fit.placed.size() && fit.placed[*stroke_].bar == current_) {
+    p.setPen(QPen(theme::kBrassEdge, 1.4));
+    p.setBrush(Qt::NoBrush);
+    p.drawEllipse(pointOf(*stroke_), 6, height / 2);
+  }
   p.restore();
 }
 
@@ -357,6 +362,31 @@ void RowsView::mousePressEvent(QMouseEvent* event) {
   pressed_ = at;
 }
 
+// From stroke to stroke of the chosen bar.
+void RowsView::walkStrokes(int by) {
+  const Fit* fit = listener_.found();
+  std::vector<std::pair<double, std::size_t>> row;
+  for (std::size_t i = 0; i < fit->placed.size(); ++i) {
+    if (fit->placed[i].bar == current_) row.emplace_back(pointOf(i).x(), i);
+  }
+  if (row.empty()) return;
+  std::sort(row.begin(), row.end());
+  std::ptrdiff_t at = by > 0 ? -1 : std::ssize(row);
+  for (std::size_t k = 0; k < row.size(); ++k) {
+    if (stroke_ == row[k].second) at = static_cast<std::ptrdiff_t>(k);
+  }
+  at = std::clamp<std::ptrdiff_t>(at + by, 0, std::ssize(row) - 1);
+  stroke_ = row[static_cast<std::size_t>(at)].second;
+  const Onset& o = listener_.recording()->onsets[*stroke_];
+  setAccessibleDescription(tr("Bar %1, %2 at %3 s, %4 ms, %5")
+                               .arg(current_ + 1)
+                               .arg(qs(houseKit()[o.piece].name))
+                               .arg(numberText(o.seconds, 3))
+                               .arg(numberText(fit->placed[*stroke_].ms, 1, true))
+                               .arg(o.used ? tr("counts") : tr("left out")));
+  update();
+}
+
 // Bars are counted from it from then on, so it is the chosen one still.
 void RowsView::makeBarOne(std::int64_t bar) {
   current_ = anchor_ = 0;
@@ -392,7 +422,8 @@ void RowsView::keyPressEvent(QKeyEvent* event) {
   const QString text = event->text();
   const bool plain =
       (event->modifiers() & ~(Qt::ShiftModifier | Qt::KeypadModifier)) == Qt::NoModifier;
-  if (plain && event->key() != Qt::Key_Z && text.size() == 1 && text[0].isLetterOrNumber()) {
+  if (plain && event->key() != Qt::Key_Z && event->key() != Qt::Key_L && text.size() == 1 &&
+      text[0].isLetterOrNumber()) {
     const bool shift = (event->modifiers() & Qt::ShiftModifier) != 0;
     return Q_EMIT keyed(shift ? text[0].toUpper() : text[0].toLower());
   }
@@ -409,6 +440,22 @@ void RowsView::keyPressEvent(QKeyEvent* event) {
       return walk(1);
     case Qt::Key_Up:
       return walk(-1);
+    case Qt::Key_Right:
+      return walkStrokes(1);
+    case Qt::Key_Left:
+      return walkStrokes(-1);
+    case Qt::Key_Comma:
+      return Q_EMIT movedBeat(-0.001);
+    case Qt::Key_Period:
+      return Q_EMIT movedBeat(0.001);
+    case Qt::Key_Less:
+      return Q_EMIT movedBeat(-0.010);
+    case Qt::Key_Greater:
+      return Q_EMIT movedBeat(0.010);
+    case Qt::Key_L:
+      if (stroke_ && *stroke_ < fit->placed.size())
+        listener_.leaveOut(*stroke_, listener_.recording()->onsets[*stroke_].used);
+      return;
     case Qt::Key_PageDown:
       return walk(shownRows());
     case Qt::Key_PageUp:

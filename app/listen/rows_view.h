@@ -27,6 +27,8 @@ class RowsView : public QWidget {
     return std::minmax(current_, anchor_);
   }
   double xOf(double quartersInBar) const;
+  // The stroke of the chosen bar that left and right have come to; L leaves it out or takes it in.
+  std::optional<std::size_t> currentStroke() const { return stroke_; }
   // The chosen bar alone, with the sound's energy behind its strokes.
   void setZoomed(bool zoomed);
   bool zoomed() const { return zoomed_; }
@@ -57,11 +59,13 @@ class RowsView : public QWidget {
   QRectF area() const;
   void show(std::int64_t bar);
   void makeBarOne(std::int64_t bar);
+  void walkStrokes(int by);
 
   Listener& listener_;
   std::int64_t first_ = 0, last_ = 0;  // bars that there are
   std::int64_t top_ = 0;               // first that is shown
   std::int64_t current_ = 0;
+  std::optional<std::size_t> stroke_;
   std::int64_t anchor_ = 0;  // the other end of the chosen bars
   std::optional<QPointF> pressed_;
   double dragged_ = 0;  // px

@@ -189,6 +189,7 @@ void StrokeFinder::tellOpenings(std::vector<Told>& told) const {
   constexpr std::size_t kEnough = 8;
   if (rings.size() < kEnough) return;
   std::vector<double> lengths;
+  lengths.reserve(rings.size());
   for (const auto& [which, length] : rings) lengths.push_back(length);
   std::sort(lengths.begin(), lengths.end());
   const double shut = lengths[lengths.size() / 10];

@@ -42,6 +42,7 @@ Walk foot(WalkCall& call) {
   }
   for (const Beat by : offsets) {
     std::vector<Beat> places;
+    places.reserve(beats.size());
     for (const Beat at : beats) places.push_back(at + by);
     if (places.empty() || places.front() < Beat(0)) continue;
     put(places,
@@ -146,6 +147,7 @@ Walk bursts(WalkCall& call) {
       const Beat start = at + part * count;
       if (start < call.from() || start + count / Beat(2) > call.to()) continue;
       std::vector<Beat> places;
+      places.reserve(3);
       for (int i = 0; i < 3; ++i) places.push_back(start + Beat(i, 6) * count);
       put(places, fmt::format("{}: three sextuplets from {}", name, call.place(start)));
     }

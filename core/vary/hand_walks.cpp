@@ -143,6 +143,7 @@ Walk hands(WalkCall& call) {
   play({Limb::kLeftHand}, 0, "the left hand alone");
   // The same hands, the rhythm displaced under them.
   std::vector<Limb> now;
+  now.reserve(strokes.size());
   for (const Hit& hit : strokes) now.push_back(call.limbOf(hit));
   for (std::size_t from = 1; from < std::min<std::size_t>(strokes.size(), 16); ++from)
     play(now, from, fmt::format("the same hands from their {}th stroke on", from + 1));

@@ -31,7 +31,7 @@ Walk accents(WalkCall& call) {
     std::function<bool(const Hit&, std::size_t)> has;  // the hit, and the how-manieth it is
   };
   std::vector<Pattern> patterns;
-  const auto at = [&](const std::string& words, std::vector<Beat> places) {
+  const auto at = [&](const std::string& words, const std::vector<Beat>& places) {
     patterns.push_back({words, [=](const Hit& hit, std::size_t) {
                           const Beat here = inCount(hit) / count;
                           return std::find(places.begin(), places.end(), here) != places.end();

@@ -48,7 +48,7 @@ class SndfileReader final : public AudioReader {
   int channels() const override { return info_.channels; }
   std::int64_t frames() const override { return info_.frames; }
   Result<std::size_t> readMono(std::span<float> into) override {
-    const Result<std::size_t> got = next(into.size());
+    Result<std::size_t> got = next(into.size());
     if (!got) return got;
     const auto channels = static_cast<std::size_t>(info_.channels);
     for (std::size_t i = 0; i < *got; ++i) {
@@ -59,7 +59,7 @@ class SndfileReader final : public AudioReader {
     return got;
   }
   Result<std::size_t> readStereo(std::span<float> into) override {
-    const Result<std::size_t> got = next(into.size() / 2);
+    Result<std::size_t> got = next(into.size() / 2);
     if (!got) return got;
     const auto channels = static_cast<std::size_t>(info_.channels);
     for (std::size_t i = 0; i < *got; ++i) {

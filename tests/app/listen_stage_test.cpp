@@ -145,6 +145,19 @@ TEST_F(ListenStageTest, BarsAndStrokesAreChosenByHand) {
   EXPECT_GT(fitted().used, used / 8);
   QTest::mouseClick(&child<QPushButton>("start-over"), Qt::LeftButton);
   wait();
+  // The same by keys: a stroke, and the beat by milliseconds.
+  key(Qt::Key_Right);
+  key(Qt::Key_Right);
+  ASSERT_TRUE(listen().rows().currentStroke());
+  key(Qt::Key_L);
+  EXPECT_EQ(fitted().used, used - 1);
+  key(Qt::Key_L);
+  EXPECT_EQ(fitted().used, used);
+  const double begins = fitted().start;
+  key(Qt::Key_Period);
+  EXPECT_NEAR(fitted().start, begins + 0.001, 1e-6);
+  key(Qt::Key_Less, Qt::ShiftModifier);
+  EXPECT_NEAR(fitted().start, begins - 0.009, 1e-6);
   // The counts are dragged: the beat moves.
   const double there = fitted().start;
   const QPoint head(static_cast<int>(listen().rows().xOf(1)), 40);

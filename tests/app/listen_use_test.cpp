@@ -168,6 +168,12 @@ TEST_F(ListenUseTest, TheRecordingPlaysBesideThePart) {
   EXPECT_NEAR(song().audio->offset.count(), made.feel.displacement.at(piece::kHat).count(), 8);
   EXPECT_TRUE(transport().guide().on);
   EXPECT_EQ(child<QLabel>("guide-file").text(), QStringLiteral("quay take.wav"));
+  // Saved elsewhere it is found from there.
+  ASSERT_TRUE(QDir(path("")).mkpath(QStringLiteral("other")));
+  ASSERT_TRUE(window->document().save(path("other/song.ustick")));
+  EXPECT_EQ(song().audio->file, "../quay take.wav");
+  ASSERT_TRUE(window->document().save(path("song.ustick")));
+  EXPECT_EQ(song().audio->file, "quay take.wav");
   // Only the recording, then neither.
   key(Qt::Key_G, Qt::ShiftModifier);
   EXPECT_TRUE(child<QCheckBox>("guide-alone").isChecked());

@@ -238,6 +238,16 @@ TEST(CommandLine, StickingTellsHandsAndCeiling) {
             std::string::npos);
 }
 
+TEST(CommandLine, AMissingRecordingIsSaidAndNoError) {
+  const TemporaryFolder folder;
+  writeText(folder.file("a.ustick"),
+            R"({"format": "uneven-stick-song", "version": 1, "tempo": [{"at": "0", "bpm": 90}],
+               "grooves": [{"id": "g", "hits": []}], "audio": {"file": "gone.flac", "offset_ms": 12.5}})");
+  const ProcessResult told = ustick({"info", folder.file("a.ustick")});
+  EXPECT_EQ(told.exitCode, 0) << told.err;
+  EXPECT_NE(told.err.find("gone.flac is not there"), std::string::npos) << told.err;
+}
+
 TEST(CommandLine, VaryWalksMeasuresAndWrites) {
   const TemporaryFolder folder;
   const ProcessResult told = ustick({"vary", kDemo, "--groove", "towpath", "placement",
