@@ -1,10 +1,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Every tool, with arguments made of the words that tools know and of noise, on grooves of chance.
+// Every tool and every walk, with arguments made of the words that they know and of noise, on
+// grooves of chance.
 #include <fuzzer/FuzzedDataProvider.h>
 
 #include "core/perform/score.h"
 #include "core/song/edit.h"
 #include "core/tools/tool.h"
+#include "core/vary/walks.h"
 #include "fuzz/support.h"
 #include "tests/support/random_song.h"
 
@@ -35,6 +37,10 @@ std::string argument(FuzzedDataProvider& input, const ToolParameter& parameter) 
 Arguments argumentsFor(FuzzedDataProvider& input, const Tool& tool) {
   Arguments out;
   for (const ToolParameter& parameter : tool.parameters) {
+    // What looks at every variant takes long, and is no other code.
+    if (parameter.name == "order" || parameter.name == "only" || parameter.name == "together" ||
+        parameter.name == "changes")
+      continue;
     if (input.ConsumeBool()) out[parameter.name] = argument(input, parameter);
   }
   return out;
@@ -48,8 +54,20 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
   Song song = testing::randomSong(random);
   const std::string groove = song.grooves[0]->id;
   for (int i = input.ConsumeIntegralInRange(1, 3); i > 0; --i) {
-    const std::size_t count = tools().size() + songTools().size();
-    const auto which = input.ConsumeIntegralInRange<std::size_t>(0, count - 1);
+    const std::size_t most = tools().size() + songTools().size();
+    const auto which = input.ConsumeIntegralInRange<std::size_t>(0, most + walks().size() - 1);
+    if (which >= most) {
+      const WalkKind& kind = walks()[which - most];
+      const auto walk = makeWalk(kind.name, song, groove, argumentsFor(input, kind), Profile{});
+      if (!walk) {
+        fuzz::insistOnOneLine(walk.error());
+      } else if (walk->count > 0) {
+        const auto at = input.ConsumeIntegralInRange<std::uint64_t>(0, walk->count - 1);
+        Song varied = withGroove(song, walk->at(at).groove);
+        if (arrange(varied)) song = std::move(varied);
+      }
+      continue;
+    }
     const Tool& tool =
         which < tools().size() ? tools()[which] : songTools()[which - tools().size()];
     const auto outcome = runTool(tool.name, song, groove, argumentsFor(input, tool));

@@ -177,7 +177,7 @@ void VariantCard::read() {
   }
   const std::uint64_t index = wall_.current();
   const Variant& v = walker_.variant(index);
-  name_->setText(name_->fontMetrics().elidedText(qs(v.name), Qt::ElideRight, width() - 100));
+  name_->setText(name_->fontMetrics().elidedText(qs(v.name), Qt::ElideRight, width() - 84));
   name_->setToolTip(plainText(qs(v.name)));
   number_->setText(tr("%1 of %2").arg(index + 1).arg(walker_.count()));
   const WalkNote* note = walker_.verdict(index);
@@ -194,9 +194,11 @@ void VariantCard::read() {
   } else {
     QStringList parts;
     const Measures& m = judged->measures;
-    if (m.changed > 0) parts << tr("%1 changed").arg(m.changed);
-    if (m.added > 0) parts << tr("%1 added").arg(m.added);
-    if (m.removed > 0) parts << tr("%1 gone").arg(m.removed);
+    // Short where there is much to say.
+    const bool much = m.changed > 0 && m.added > 0 && m.removed > 0;
+    if (m.changed > 0) parts << (much ? tr("%1 other") : tr("%1 changed")).arg(m.changed);
+    if (m.added > 0) parts << (much ? tr("+%1") : tr("%1 added")).arg(m.added);
+    if (m.removed > 0) parts << (much ? tr("\u2212%1") : tr("%1 gone")).arg(m.removed);
     changed_->setText(parts.isEmpty() ? tr("nothing") : parts.join(QStringLiteral(", ")));
     syncopation_->setText(
         tr("%1, was %2").arg(m.syncopation).arg(walker_.core().measures.syncopation));

@@ -2,142 +2,25 @@
 // Fitting a feel.
 #include "core/match/fit.h"
 
-#include <fmt/format.h>
-
 #include <algorithm>
 #include <cmath>
 #include <limits>
 #include <set>
-#include <tuple>
 #include <unordered_map>
 #include <utility>
 
 #include "core/base/number.h"
+#include "core/match/drift_fit.h"
 #include "core/match/numbers.h"
+#include "core/match/swing_guess.h"
 #include "core/perform/swing.h"
+#include "core/song/song.h"
 
 namespace uneven {
 namespace {
 
 constexpr double kStraightTo = 0.515;  // a pair's point up to here is straight
-constexpr double kPointMost = 0.80;
-constexpr double kOutside = 0.4;  // of a slot's length: farther strokes belong to none
-
-// Written positions of a quarter and where the swing puts them.
-class Slots {
- public:
-  Slots(Grid grid, Swing swing) : grid_(grid), swing_(std::move(swing)) {
-    const Beat step = grid_.step();
-    const Beat cycle = step > Beat(1) ? step : Beat(1);
-    for (Beat at; at < cycle; at += step) at_.push_back({at, swungAt(at)});
-    length_ = cycle;
-    cycle_ = cycle.toDouble();
-  }
-  struct At {
-    Beat written;
-    double swung = 0;
-  };
-  const std::vector<At>& cycle() const { return at_; }
-  double length() const { return cycle_; }
-
-  // The slot nearest to a position, and how long slots are there.
-  struct Near {
-    Beat written;
-    double swung = 0, room = 0;
-  };
-  Near nearest(double quarters) const {
-    const double whole = std::floor(quarters / length());
-    const double inside = quarters - whole * length();
-    const Beat base = Beat(static_cast<std::int64_t>(whole)) * length_;
-    const double start = whole * length();
-    std::size_t best = 0;
-    double away = std::numeric_limits<double>::infinity();
-    for (std::size_t i = 0; i <= at_.size(); ++i) {
-      const double here = i == at_.size() ? length() : at_[i].swung;
-      if (std::abs(inside - here) >= away) continue;
-      away = std::abs(inside - here);
-      best = i;
-    }
-    Near out;
-    out.written = best == at_.size() ? base + length_ : base + at_[best].written;
-    out.swung = start + (best == at_.size() ? length() : at_[best].swung);
-    const std::size_t k = best % at_.size();
-    const double before = k == 0 ? length() - at_.back().swung : at_[k].swung - at_[k - 1].swung;
-    const double after = (k + 1 == at_.size() ? length() : at_[k + 1].swung) - at_[k].swung;
-    out.room = inside < (best == at_.size() ? length() : at_[best].swung) ? before : after;
-    return out;
-  }
-  // How far the nearest slot is.
-  double away(double quarters) const {
-    const double inside = quarters - std::floor(quarters / cycle_) * cycle_;
-    double least = cycle_ - inside;
-    for (const At& at : at_) least = std::min(least, std::abs(inside - at.swung));
-    return least;
-  }
-  double swungAt(Beat inCycle) const {
-    const Beat pair = swing_.unitLength() * Beat(2);
-    const std::int64_t k = inCycle.floorDiv(pair);
-    const double p = ((inCycle - Beat(k) * pair) / pair).toDouble();
-    const double t = pointOfRatio(swing_.ratio);
-    const double w = swing_.written == Written::kTriplet ? 2.0 / 3 : 0.5;
-    const double bent = p <= w ? p * t / w : t + (p - w) * (1 - t) / (1 - w);
-    return (static_cast<double>(k) + bent) * pair.toDouble();
-  }
-
- private:
-  Grid grid_;
-  Swing swing_;
-  Beat length_;
-  double cycle_ = 1;
-  std::vector<At> at_;
-};
-
-double ratioOfPoint(double point) {
-  return point / (1 - point);
-}
-
-// How well slots suit positions: mean log likelihood, with an even part for false strokes.
-double suits(const std::vector<double>& quarters, const Slots& slots, double width) {
-  constexpr double kFalse = 0.06;
-  double sum = 0;
-  const double peak = (1 - kFalse) / (width * std::sqrt(2 * 3.14159265358979)) /
-                      static_cast<double>(slots.cycle().size());
-  for (const double q : quarters) {
-    const double away = slots.away(q) / width;
-    sum += std::log(peak * std::exp(-away * away / 2) + kFalse / slots.length());
-  }
-  return sum / static_cast<double>(std::max<std::size_t>(1, quarters.size()));
-}
-
-struct SwingGuess {
-  Swing swing;
-  double shift = 0;  // quarters by which all lies late
-  double suits = -1e300;
-};
-
-// The point, and how far the line itself may be off.
-SwingGuess bestPoint(const std::vector<double>& quarters, Grid grid, SwingUnit unit,
-                     Written written, double width) {
-  constexpr double kStep = 0.01, kShift = 0.08, kShiftStep = 0.02;
-  SwingGuess best;
-  const double from = written == Written::kTriplet ? 2.0 / 3 : 0.5;
-  const double to = written == Written::kTriplet ? 2.0 / 3 : kPointMost;
-  std::vector<double> shifted(quarters.size());
-  for (double shift = -kShift; shift <= kShift + 1e-9; shift += kShiftStep) {
-    for (std::size_t i = 0; i < quarters.size(); ++i) shifted[i] = quarters[i] - shift;
-    for (double point = from; point <= to + 1e-9; point += kStep) {
-      Swing swing;
-      swing.unit = unit;
-      swing.written = written;
-      swing.ratio = ratioOfPoint(point);
-      // What needs no shift and no swing comes first.
-      const double value =
-          suits(shifted, Slots(grid, swing), width) - 0.1 * std::abs(shift) - 0.05 * (point - from);
-      if (value > best.suits) best = {swing, shift, value};
-    }
-  }
-  return best;
-}
+constexpr double kOutside = 0.4;       // of a slot's length: farther strokes belong to none
 
 class Fitter {
  public:
@@ -237,13 +120,13 @@ class Fitter {
   }
 
   void place() {
-    const Slots slots(fit_.slots, fit_.swing);
+    const SwungSlots slots(fit_.slots, fit_.swing);
     const Beat bar = fit_.grid.meter.barLength();
     fit_.placed.resize(onsets_.size());
     for (std::size_t i = 0; i < onsets_.size(); ++i) {
       const double q = fit_.grid.line.quartersAt(onsets_[i].seconds);
       const double at = q - expected(i) / 1'000 / fit_.grid.line.periodAt(q);
-      const Slots::Near near = slots.nearest(at);
+      const SwungSlots::Near near = slots.nearest(at);
       Placed& p = fit_.placed[i];
       p.bar = near.written.floorDiv(bar);
       p.at = near.written - Beat(p.bar) * bar;
@@ -773,177 +656,24 @@ class Fitter {
     }
   }
 
-  // How the variance of a take's residuals falls to its trend: all that a straight line takes of
-  // 1/f^exponent noise, between white noise and what wanders.
-  double trendShare(double exponent, double count) const {
-    const double white = 1 / count, pink = 0.22, brown = 0.6;
-    if (exponent <= 1) return white * std::pow(pink / white, std::max(0.0, exponent));
-    return pink + (brown - pink) * std::min(1.0, exponent - 1);
-  }
-
   void tellDrift() {
-    const double length = std::max(1.0, highest() - lowest());
-    // Residuals without lean, in order.
-    std::map<std::pair<std::int64_t, Beat>, std::vector<std::pair<PieceId, double>>> places;
-    std::vector<double> all;
+    DriftAsked asked;
+    asked.bar = fit_.grid.meter.barLength();
+    asked.first = lowest();
+    asked.length = std::max(1.0, highest() - lowest());
+    asked.bpm = fit_.bpm;
+    asked.asPlayed = fit_.grid.asPlayed;
+    asked.foundWithin = wanted_.foundWithin;
     for (std::size_t i = 0; i < onsets_.size(); ++i) {
       const Placed& p = fit_.placed[i];
       if (!p.used) continue;
-      const double rest = p.ms - leanAt({p.at, onsets_[i].piece});
-      if (std::abs(rest) > kFar) continue;
-      places[{p.bar, p.at}].emplace_back(onsets_[i].piece, rest);
-      all.push_back(rest);
+      const PieceId piece = onsets_[i].piece;
+      asked.rests.push_back({p.bar, p.at, piece, p.quarters, p.ms - leanAt({p.at, piece})});
     }
-    std::vector<double> apart;
-    for (const auto& [at, of] : places) {
-      for (std::size_t i = 1; i < of.size(); ++i) apart.push_back(of[i].second - of[i - 1].second);
-    }
-    const double total = varianceOf(all);
-    double motor = 0;
-    constexpr std::size_t kPairsForMotor = 12;
-    if (apart.size() >= kPairsForMotor) {
-      motor = varianceOf(apart) / 2;
-      fit_.drift.told = true;
-    } else if (const auto lag = lagOne()) {
-      motor = std::max(0.0, -*lag);
-      fit_.drift.told = true;
-    }
-    motor = std::min(motor, total);
-    const double found = 1e6 * wanted_.foundWithin * wanted_.foundWithin;
-    const double clock = std::max(0.0, total - motor);
-    const double exponent = exponentOf(places, motor, length);
-    // A straight line takes part of the clock with it, and so does each piece's mean.
-    const double count = std::max(4.0, length * 2);
-    const double share = trendShare(exponent, count);
-    const double whole = fit_.grid.asPlayed ? clock : clock / (1 - share);
-    fit_.drift.clockMs = std::sqrt(whole);
-    fit_.drift.motorMs = std::sqrt(std::max(0.0, motor - found));
-    if (!fit_.drift.told)
-      fit_.doubts.emplace_back("clock and limbs could not be told apart: too few strokes together");
-    // The tempo's error is the trend that the clock may have had.
-    const double spread = length / std::sqrt(12.0);
-    constexpr double kOfTrend = 0.75;  // by takes with known tempo (tests)
-    const double slope =
-        kOfTrend *
-        std::sqrt(whole * share + motor / std::max(4.0, static_cast<double>(all.size()))) / 1'000 /
-        spread;
-    const double seconds = 60 / fit_.bpm;
-    fit_.bpmSe = fit_.bpm * slope / seconds;
-  }
-  // The lag-1 autocovariance of the most regular voice's intervals, ms^2; nothing where there are
-  // too few.
-  std::optional<double> lagOne() const {
-    std::map<PieceId, std::vector<std::pair<double, double>>> rows;
-    for (std::size_t i = 0; i < onsets_.size(); ++i) {
-      const Placed& p = fit_.placed[i];
-      if (p.used)
-        rows[onsets_[i].piece].emplace_back(p.quarters, p.ms - leanAt({p.at, onsets_[i].piece}));
-    }
-    std::optional<double> out;
-    std::size_t most = 40;
-    for (auto& [piece, row] : rows) {
-      if (row.size() < most) continue;
-      most = row.size();
-      std::sort(row.begin(), row.end());
-      std::vector<double> intervals;
-      for (std::size_t i = 1; i < row.size(); ++i)
-        intervals.push_back(row[i].second - row[i - 1].second);
-      out = autocovariance(intervals, 1)[1];
-    }
-    return out;
-  }
-
-  template <typename Places>
-  double exponentOf(const Places& places, double motor, double length) {
-    // Means by eighths, holes filled straight.
-    constexpr double kBeats = 128, kEighths = 2;
-    const double first = lowest();
-    const auto cells = static_cast<std::size_t>(length * kEighths) + 1;
-    std::vector<double> sum(cells, 0), count(cells, 0);
-    const Beat bar = fit_.grid.meter.barLength();
-    for (const auto& [at, of] : places) {
-      const double q = (Beat(at.first) * bar + at.second).toDouble();
-      const std::int64_t cell = std::clamp<std::int64_t>(roundToInt((q - first) * kEighths), 0,
-                                                         static_cast<std::int64_t>(cells) - 1);
-      for (const auto& [piece, rest] : of) {
-        sum[static_cast<std::size_t>(cell)] += rest;
-        count[static_cast<std::size_t>(cell)] += 1;
-      }
-    }
-    std::vector<double> series(cells, 0);
-    double last = 0, strokes = 0, filled = 0;
-    for (std::size_t c = 0; c < cells; ++c) {
-      if (count[c] > 0) {
-        last = sum[c] / count[c];
-        strokes += count[c];
-        filled += 1;
-      }
-      series[c] = last;
-    }
-    if (length < kBeats) {
-      fit_.doubts.emplace_back(
-          "the clock's colour needs 128 beats; 1 is taken, which is usual for drummers");
-      return 1;
-    }
-    const double noise = motor / std::max(1.0, strokes / std::max(1.0, filled));
-    const double mean = meanOf(series);
-    for (double& s : series) s -= mean;
-    // The periodogram, lowest frequencies first.
-    const std::size_t m = std::min<std::size_t>(cells / 3, 400);
-    std::vector<double> power(m, 0), frequency(m, 0);
-    for (std::size_t k = 0; k < m; ++k) {
-      const double w =
-          2 * 3.14159265358979 * static_cast<double>(k + 1) / static_cast<double>(cells);
-      double re = 0, im = 0;
-      // Turned on from cell to cell.
-      const double stepCos = std::cos(w), stepSin = std::sin(w);
-      double c0 = 1, s0 = 0;
-      for (std::size_t c = 0; c < cells; ++c) {
-        re += series[c] * c0;
-        im += series[c] * s0;
-        const double next = c0 * stepCos - s0 * stepSin;
-        s0 = c0 * stepSin + s0 * stepCos;
-        c0 = next;
-      }
-      power[k] = (re * re + im * im) / static_cast<double>(cells);
-      frequency[k] = 2 * std::sin(w / 2);
-    }
-    double best = std::numeric_limits<double>::infinity(), exponent = 1;
-    std::vector<std::pair<double, double>> cost;
-    for (double beta = 0; beta <= 2.0001; beta += 0.05) {
-      // The scale that suits this exponent, by a few fixed-point steps.
-      double scale = 1;
-      for (int step = 0; step < 20; ++step) {
-        double up = 0, down = 0;
-        for (std::size_t k = 0; k < m; ++k) {
-          const double shape = std::pow(frequency[k], -beta);
-          const double model = scale * shape + noise;
-          up += shape * std::max(power[k] - noise, 0.0) / (model * model);
-          down += shape * shape / (model * model);
-        }
-        scale = std::max(1e-9, up / std::max(1e-300, down));
-      }
-      double sumCost = 0;
-      for (std::size_t k = 0; k < m; ++k) {
-        const double model = scale * std::pow(frequency[k], -beta) + noise;
-        sumCost += std::log(model) + power[k] / model;
-      }
-      cost.emplace_back(beta, sumCost);
-      if (sumCost < best) {
-        best = sumCost;
-        exponent = beta;
-      }
-    }
-    // The error: where the likelihood has fallen by a half.
-    double least = exponent, greatest = exponent;
-    for (const auto& [beta, value] : cost) {
-      if (value > best + 0.5) continue;
-      least = std::min(least, beta);
-      greatest = std::max(greatest, beta);
-    }
-    fit_.drift.exponent = exponent;
-    fit_.drift.exponentSe = std::max(0.05, (greatest - least) / 2);
-    return exponent;
+    DriftTold told = driftOf(asked);
+    fit_.drift = told.drift;
+    fit_.bpmSe = told.bpmSe;
+    for (std::string& doubt : told.doubts) fit_.doubts.push_back(std::move(doubt));
   }
 
   void tellConfidence() {
@@ -979,83 +709,8 @@ class Fitter {
 
 }  // namespace
 
-Role roleByLoudness(double velocity, double loud) {
-  constexpr double kGhost = 0.5, kAccent = 0.82;
-  if (velocity <= kGhost * loud) return Role::kGhost;
-  return velocity >= kAccent * loud ? Role::kAccent : Role::kNormal;
-}
-
 std::optional<Fit> fit(const std::vector<Onset>& onsets, const FitWanted& wanted) {
   return Fitter(onsets, wanted).run();
-}
-
-namespace {
-
-// "+10.6 +-0.5 ms": 95 of 100 such intervals hold the truth.
-std::string withError(double value, double se, int decimals) {
-  return fmt::format("{:.{}f} \u00b1 {:.{}f}", value, decimals, 1.96 * se, decimals);
-}
-
-std::string noteOf(const Fit& fit, const Kit& kit, const FeelParts& parts) {
-  std::string out =
-      fmt::format("measured from {} strokes at {} BPM", fit.used, withError(fit.bpm, fit.bpmSe, 2));
-  if (parts.swing && fit.swingPairs > 0)
-    out += fmt::format("; ratio {}", withError(fit.swing.ratio, fit.ratioSe, 2));
-  for (const auto& [piece, f] : fit.pieces) {
-    if (parts.lean && f.n >= 2)
-      out += fmt::format("; {} {} ms", kit[piece].id, withError(f.ms, f.se, 1));
-  }
-  return out;
-}
-
-}  // namespace
-
-Feel feelOf(const Fit& fit, std::string id, std::string name, const Kit& kit,
-            const FeelParts& parts) {
-  Feel feel;
-  feel.id = std::move(id);
-  feel.name = std::move(name);
-  feel.note = noteOf(fit, kit, parts);
-  if (parts.swing) {
-    feel.swing.unit = fit.swing.unit;
-    feel.swing.written = fit.swing.written;
-    feel.swing.ratio = roundedTo(std::clamp(fit.swing.ratio, kRatioMin, kRatioMax), 1'000);
-  }
-  const double pivot = fit.swing.written == Written::kTriplet ? 2.0 / 3 : 0.5;
-  const double point = pointOfRatio(fit.swing.ratio);
-  for (const auto& [piece, f] : fit.pieces) {
-    if (f.n < 2) continue;
-    if (parts.lean)
-      feel.displacement[piece] =
-          Milliseconds(roundedTo(std::clamp(f.ms, -kShiftMax.count(), kShiftMax.count()), 10));
-    if (!parts.swing) continue;
-    // A voice that surely swings less.
-    if (const auto depth = fit.depths.find(piece); depth != fit.depths.end()) {
-      feel.swing.depth[piece] = roundedTo(depth->second, 100);
-    } else if (f.pairs > 0 && std::abs(point - pivot) > 0.02 &&
-               point - f.point > 4 * f.pointSe + 0.01) {
-      feel.swing.depth[piece] =
-          roundedTo(std::clamp((f.point - pivot) / (point - pivot), 0.0, 1.0), 100);
-    }
-  }
-  for (const SlotFit& s : fit.leaning) {
-    if (!parts.slots || std::abs(s.ms) < std::max(1.5, 2.5 * s.se)) continue;
-    Slot slot;
-    slot.at = s.at;
-    slot.piece = s.piece;
-    slot.shift =
-        Milliseconds(roundedTo(std::clamp(s.ms, -kShiftMax.count(), kShiftMax.count()), 10));
-    feel.slots.push_back(slot);
-  }
-  if (!parts.drift) return feel;
-  if (fit.drift.clockMs >= 0.05 || fit.drift.motorMs >= 0.05) {
-    Drift drift;
-    drift.clock = Milliseconds(roundedTo(fit.drift.clockMs, 10));
-    drift.motor = Milliseconds(roundedTo(fit.drift.motorMs, 10));
-    drift.exponent = fit.drift.exponent.value_or(1);
-    feel.drift = drift;
-  }
-  return feel;
 }
 
 }  // namespace uneven

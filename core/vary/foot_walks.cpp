@@ -14,7 +14,7 @@
 namespace uneven {
 namespace {
 
-Walk foot(WalkCall& call) {
+Walk footWalk(WalkCall& call) {
   const bool splash = call.text("stroke") == "splash";
   const std::string name = splash ? "foot splash" : "foot chick";
   const Beat count = call.core().meter.countUnit(), step = call.step();
@@ -58,7 +58,7 @@ Walk foot(WalkCall& call) {
   return std::move(list).walk(piece::kHatFoot);
 }
 
-Walk openings(WalkCall& call) {
+Walk openingsWalk(WalkCall& call) {
   struct Ground {
     Groove core;
     Beat from, to;
@@ -66,6 +66,8 @@ Walk openings(WalkCall& call) {
     std::vector<Placement> all;
     std::vector<std::string> names;
   };
+  const std::size_t slots = slotsOf(call.core(), call.from(), call.to()).size();
+  if (call.tooMany(slots * (slots + 1) / 2 + slots)) return {};
   auto ground = std::make_shared<Ground>();
   ground->core = call.core();
   ground->from = call.from();
@@ -88,7 +90,7 @@ Walk openings(WalkCall& call) {
   return out;
 }
 
-Walk bursts(WalkCall& call) {
+Walk burstsWalk(WalkCall& call) {
   const PieceId piece = *call.piece("piece");
   const std::string name = call.pieceName(piece);
   const Beat step = call.step(), count = call.core().meter.countUnit();
@@ -107,6 +109,8 @@ Walk bursts(WalkCall& call) {
       list.add(fmt::format("{}; {}", words, lead(places.size())), std::move(changes));
   };
   const std::vector<Beat> slots = call.spanSlots();
+  constexpr std::size_t kCells = 5;
+  if (call.tooMany(kCells * slots.size(), 6)) return {};
   struct Cell {
     const char* words;
     std::vector<int> strokes;  // slots from the start
@@ -164,19 +168,19 @@ std::vector<WalkKind> footWalks() {
              "A chick or splash on each partial before and after the backbeats",
              inSpan({choiceParameter("stroke", "what the foot does", {"chick", "splash"})}),
              {}},
-            foot};
+            footWalk};
   out[1] = {{"openings",
              "Openings of the hats",
              "Every way to open the hats once or twice in the span: its marks are Open's",
              inSpan({realParameter("open", "0.7", "how far, 0 shut to 1 wide", 0.01, 1)}),
              {}},
-            openings};
+            openingsWalk};
   out[2] = {{"bursts",
              "Bursts",
              "Cells of 3 to 6, 2 and 2, faster and faster, groups with a gap, three sextuplets",
              inSpan({pieceParameter("piece", "kick", "what is struck")}),
              {}},
-            bursts};
+            burstsWalk};
   return out;
 }
 

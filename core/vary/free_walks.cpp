@@ -15,7 +15,7 @@ namespace uneven {
 namespace {
 
 constexpr int kBarsOfFreeMost = 10'000;
-constexpr int kTriesMost = 200;
+constexpr int kTriesMost = 40;
 
 // The same numbers on every machine: the standard's distributions are not.
 class Dice {
@@ -62,6 +62,7 @@ class FreePlayer {
     }
   }
   Dice& dice() { return dice_; }
+  bool any() const { return !slots_.empty() && (!pieces_.empty() || !hits_.empty()); }
 
  private:
   std::optional<SmallChange> put() {
@@ -149,7 +150,7 @@ Walk freePlay(WalkCall& call) {
   std::vector<Bar> all;
   std::deque<std::string> last;
   int tries = 0;
-  while (std::ssize(all) < bars && tries < kTriesMost * bars) {
+  while (player.any() && std::ssize(all) < bars && tries < kTriesMost * bars) {
     ++tries;
     const std::size_t wanted = 1 + player.dice().below(static_cast<std::size_t>(most));
     Changes changes;

@@ -11,11 +11,11 @@
 namespace uneven {
 namespace {
 
-bool isHand(Limb limb) {
+bool isHandLimb(Limb limb) {
   return limb == Limb::kRightHand || limb == Limb::kLeftHand;
 }
 
-Walk orchestrate(WalkCall& call) {
+Walk orchestrateWalk(WalkCall& call) {
   const Limb lead = call.kit().setup.lead == Side::kLeft ? Limb::kLeftHand : Limb::kRightHand;
   const Limb other = lead == Limb::kRightHand ? Limb::kLeftHand : Limb::kRightHand;
   const Beat count = call.core().meter.countUnit();
@@ -49,7 +49,7 @@ Walk orchestrate(WalkCall& call) {
   };
   for (const PieceId piece : call.kit().order) {
     const Limb usual = call.kit().usualLimb(piece);
-    if (!isHand(usual) || piece == piece::kSnare || piece == piece::kClick) continue;
+    if (!isHandLimb(usual) || piece == piece::kSnare || piece == piece::kClick) continue;
     move(lead, piece, all, StrokeKind::kNormal,
          fmt::format("{} on the {}", name(lead), call.pieceName(piece)));
   }
@@ -104,14 +104,14 @@ std::optional<std::vector<Limb>> lettersOf(const Rudiment& rudiment) {
   return out;
 }
 
-Walk hands(WalkCall& call) {
+Walk handsWalk(WalkCall& call) {
   // Strokes of the hands that stand alone, in order.
   std::vector<Hit> strokes;
   const std::vector<Hit> free = call.free();
   for (std::size_t i = 0; i < free.size(); ++i) {
-    if (!isHand(call.limbOf(free[i]))) continue;
+    if (!isHandLimb(call.limbOf(free[i]))) continue;
     const bool shared = std::any_of(free.begin(), free.end(), [&](const Hit& h) {
-      return h.at == free[i].at && h.piece != free[i].piece && isHand(call.limbOf(h));
+      return h.at == free[i].at && h.piece != free[i].piece && isHandLimb(call.limbOf(h));
     });
     if (!shared) strokes.push_back(free[i]);
   }
@@ -160,14 +160,14 @@ std::vector<WalkKind> handWalks() {
              "open-handed",
              inSpan({}),
              {}},
-            orchestrate};
+            orchestrateWalk};
   out[1] = {{"hands",
              "Hands",
              "Each rudiment that fits the rhythm, hand to hand, one hand, the same hands displaced",
              inSpan({orAny(pieceParameter("piece", "any", "whose strokes; any: all")),
                      orAny(limbParameter("limb", "any", "played by"))}),
              {}},
-            hands};
+            handsWalk};
   return out;
 }
 

@@ -20,7 +20,7 @@ Hit inRole(const WalkCall& call, Hit hit, Role role) {
   return hit;
 }
 
-Walk accents(WalkCall& call) {
+Walk accentsWalk(WalkCall& call) {
   const std::vector<Hit> hits = call.free();
   const Beat count = call.core().meter.countUnit();
   const auto inCount = [&](const Hit& hit) {
@@ -84,9 +84,11 @@ Walk accents(WalkCall& call) {
   return std::move(list).walk(piece.value_or(hits.empty() ? piece::kHat : hits.front().piece));
 }
 
-Walk ornaments(WalkCall& call) {
+Walk ornamentsWalk(WalkCall& call) {
   WalkList list(call);
   std::vector<Hit> hits = call.free();
+  constexpr std::size_t kWays = 7;
+  if (call.tooMany(hits.size() * kWays)) return {};
   std::reverse(hits.begin(), hits.end());
   for (const Ornament ornament :
        {Ornament::kFlam, Ornament::kDrag, Ornament::kRuff, Ornament::kBuzz, Ornament::kDiddle}) {
@@ -133,14 +135,14 @@ std::vector<WalkKind> loudWalks() {
                      orAny(pieceParameter("piece", "any", "whose strokes; any: all")),
                      choiceParameter("which", "what is set", {"accents", "ghosts", "both"})}),
              {}},
-            accents};
+            accentsWalk};
   out[1] = {{"ornaments",
              "Ornaments",
              "Flam, drag, ruff, buzz, diddle on each stroke in turn; two or three in its place",
              inSpan({orAny(pieceParameter("piece", "snare", "whose strokes; any: all")),
                      orAny(limbParameter("limb", "any", "played by"))}),
              {}},
-            ornaments};
+            ornamentsWalk};
   return out;
 }
 

@@ -11,6 +11,7 @@
 
 #include <vector>
 
+#include "core/base/result.h"
 #include "core/body/profile.h"
 #include "core/measure/syncopation.h"
 #include "core/vary/variant.h"

@@ -11,7 +11,7 @@
 namespace uneven {
 namespace {
 
-Hit moved(Hit hit, Beat at) {
+Hit movedTo(Hit hit, Beat at) {
   hit.at = at;
   return hit;
 }
@@ -21,6 +21,7 @@ Walk moveOne(WalkCall& call) {
   const bool anywhere = call.text("to_where") == "anywhere";
   WalkList list(call);
   std::vector<Hit> hits = call.free();
+  if (call.tooMany(hits.size() * (anywhere ? slots.size() : 2))) return {};
   std::reverse(hits.begin(), hits.end());
   for (const Hit& hit : hits) {
     // The nearest slots on both sides, or all.
@@ -37,14 +38,14 @@ Walk moveOne(WalkCall& call) {
       if (at == hit.at || call.occupied(at, hit.piece)) continue;
       list.addInstead(fmt::format("{} from {} to {}", call.pieceName(hit.piece), call.place(hit.at),
                                   call.place(at)),
-                      hit, moved(hit, at));
+                      hit, movedTo(hit, at));
     }
   }
   return std::move(list).walk(call.piece("piece").value_or(piece::kKick));
 }
 
 // What is concerned goes round in the span; what meets a stroke that stays gives way to it.
-Walk displace(WalkCall& call) {
+Walk displaceWalk(WalkCall& call) {
   const Beat from = call.from(), length = call.to() - from;
   const Beat bar = std::min(call.core().meter.barLength(), length);
   const Beat by =
@@ -62,9 +63,10 @@ Walk displace(WalkCall& call) {
   }
   WalkList list(call);
   list.welcomeCore();
-  constexpr int kTimesMost = 10'000;
   const std::vector<Hit> hits = call.free();
-  for (int k = 1; k <= kTimesMost && Beat(k) * by <= bar; ++k) {
+  const auto times = static_cast<std::size_t>(bar.floorDiv(by));
+  if (call.tooMany(times, 2 * hits.size())) return {};
+  for (std::int64_t k = 1; k <= static_cast<std::int64_t>(times); ++k) {
     Changes changes;
     for (const Hit& hit : hits) changes[{hit.at, hit.piece}] = std::nullopt;
     for (const Hit& hit : hits) {
@@ -72,14 +74,14 @@ Walk displace(WalkCall& call) {
       at = from + at - Beat(at.floorDiv(length)) * length;
       const HitRef there{at, hit.piece};
       const bool stays = indexOf(call.core(), there).has_value() && !changes.contains(there);
-      if (!stays) changes[there] = moved(hit, at);
+      if (!stays) changes[there] = movedTo(hit, at);
     }
     list.add(fmt::format("{} {} later", who, lengthName(Beat(k) * by)), std::move(changes));
   }
   return std::move(list).walk(piece.value_or(piece::kKick));
 }
 
-Walk backbeat(WalkCall& call) {
+Walk backbeatWalk(WalkCall& call) {
   std::vector<Hit> beats;
   for (const Hit& hit : call.core().hits) {
     if (call.inSpan(hit.at) && call.isBackbeat(hit)) beats.push_back(hit);
@@ -92,7 +94,7 @@ Walk backbeat(WalkCall& call) {
     for (const Hit& hit : which) {
       const Beat at = hit.at + by;
       if (at < Beat(0) || at >= call.core().length()) return;
-      changes[{at, hit.piece}] = moved(hit, at);
+      changes[{at, hit.piece}] = movedTo(hit, at);
     }
     list.add(name, std::move(changes));
   };
@@ -143,13 +145,13 @@ std::vector<WalkKind> moveWalks() {
                      lengthParameter("by", "slot", "so far each time, quarter notes; slot: a slot",
                                      0, 64)}),
              {}},
-            displace};
+            displaceWalk};
   out[2] = {{"backbeat",
              "Move the backbeat",
              "4 to the & of 4, 2 to the & of 2, a slot early or late; all of them, and each",
              inSpan({}),
              {}},
-            backbeat};
+            backbeatWalk};
   return out;
 }
 

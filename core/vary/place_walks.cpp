@@ -16,7 +16,7 @@ namespace {
 constexpr int kStrokesMost = 4;
 
 // n over k; beyond 2^62 that.
-std::uint64_t choose(std::uint64_t n, std::uint64_t k) {
+std::uint64_t outOf(std::uint64_t n, std::uint64_t k) {
   if (k > n) return 0;
   constexpr std::uint64_t kMost = std::uint64_t{1} << 62U;
   std::uint64_t out = 1;
@@ -32,11 +32,11 @@ std::uint64_t choose(std::uint64_t n, std::uint64_t k) {
 // E. Knuth, The Art of Computer Programming 4A, 7.2.1.3).
 class Sets {
  public:
-  Sets(std::uint64_t n, std::uint64_t k) : n_(n), k_(k), count_(choose(n, k)) {
+  Sets(std::uint64_t n, std::uint64_t k) : n_(n), k_(k), count_(outOf(n, k)) {
     if (k < 2 || n < k) return;
     for (std::uint64_t first = n - k + 1; first-- > 0;) {
       std::uint64_t rank = 0;
-      for (std::uint64_t i = 0; i < k; ++i) rank += choose(first + i, i + 1);
+      for (std::uint64_t i = 0; i < k; ++i) rank += outOf(first + i, i + 1);
       runs_.push_back(count_ - 1 - rank);  // ascending
     }
   }
@@ -61,14 +61,14 @@ class Sets {
       std::uint64_t low = i - 1, high = top - 1;
       while (low < high) {
         const std::uint64_t middle = (low + high + 1) / 2;
-        if (choose(middle, i) <= rank) {
+        if (outOf(middle, i) <= rank) {
           low = middle;
         } else {
           high = middle - 1;
         }
       }
       out[i - 1] = low;
-      rank -= choose(low, i);
+      rank -= outOf(low, i);
       top = low;
     }
     return out;
@@ -97,7 +97,7 @@ std::vector<ToolParameter> newStrokes() {
           choiceParameter("role", "of the new strokes", {"normal", "accent", "ghost"})};
 }
 
-Walk placement(WalkCall& call) {
+Walk placementWalk(WalkCall& call) {
   const PieceId piece = *call.piece("piece");
   std::vector<Beat> free;
   for (const Beat at : call.spanSlots()) {
@@ -168,7 +168,7 @@ std::vector<std::uint32_t> teachingOrder(int n) {
   return out;
 }
 
-Walk partials(WalkCall& call) {
+Walk partialsWalk(WalkCall& call) {
   const PieceId piece = *call.piece("piece");
   const Beat count = call.core().meter.countUnit();
   const Beat parts = count / call.step();
@@ -202,9 +202,13 @@ Walk partials(WalkCall& call) {
     const std::string partial = countName(Beat(p) * step, call.core().meter).partial;
     return partial.empty() ? std::string("beat") : partial;
   };
+  const std::size_t subsets = std::size_t{1} << static_cast<unsigned>(n);
+  const std::size_t hits = beats.size() * static_cast<std::size_t>(n);
+  const bool all = call.text("each") == "all";
+  if (all ? call.tooMany(subsets, hits) : call.tooMany(subsets * beats.size())) return {};
   WalkList list(call);
   const std::string name = call.pieceName(piece);
-  if (call.text("each") == "all") {
+  if (all) {
     list.welcomeCore();
     for (const std::uint32_t set : teachingOrder(n)) {
       Changes changes;
@@ -237,7 +241,7 @@ Walk partials(WalkCall& call) {
   return std::move(list).walk(piece);
 }
 
-Walk add(WalkCall& call) {
+Walk addWalk(WalkCall& call) {
   std::vector<PieceId> pieces;
   if (const auto piece = call.piece("piece")) {
     pieces.push_back(*piece);
@@ -250,6 +254,7 @@ Walk add(WalkCall& call) {
   }
   WalkList list(call);
   std::vector<Beat> slots = call.spanSlots();
+  if (call.tooMany(pieces.size() * slots.size())) return {};
   std::reverse(slots.begin(), slots.end());
   for (const PieceId piece : pieces) {
     for (const Beat at : slots) {
@@ -262,7 +267,7 @@ Walk add(WalkCall& call) {
   return std::move(list).walk(pieces.empty() ? piece::kKick : pieces.front());
 }
 
-Walk take(WalkCall& call) {
+Walk takeWalk(WalkCall& call) {
   WalkList list(call);
   std::vector<Hit> hits = call.free();
   std::reverse(hits.begin(), hits.end());
@@ -273,7 +278,8 @@ Walk take(WalkCall& call) {
   return std::move(list).walk(call.piece("piece").value_or(piece::kKick));
 }
 
-std::vector<ToolParameter> with(std::vector<ToolParameter> list, std::vector<ToolParameter> more) {
+std::vector<ToolParameter> joinedParameters(std::vector<ToolParameter> list,
+                                            std::vector<ToolParameter> more) {
   for (ToolParameter& p : more) list.push_back(std::move(p));
   return list;
 }
@@ -282,37 +288,40 @@ std::vector<ToolParameter> with(std::vector<ToolParameter> list, std::vector<Too
 
 std::vector<WalkKind> placeWalks() {
   std::vector<WalkKind> out(4);
-  out[0] = {{"placement",
-             "One more stroke",
-             "Strokes of a piece in every set of free places: alone, as neighbours, apart",
-             inSpan(with({pieceParameter("piece", "kick", "what is struck"),
-                          wholeParameter("strokes", "1", "how many more", 1, kStrokesMost)},
-                         newStrokes())),
-             {}},
-            placement};
+  out[0] = {
+      {"placement",
+       "One more stroke",
+       "Strokes of a piece in every set of free places: alone, as neighbours, apart",
+       inSpan(joinedParameters({pieceParameter("piece", "kick", "what is struck"),
+                                wholeParameter("strokes", "1", "how many more", 1, kStrokesMost)},
+                               newStrokes())),
+       {}},
+      placementWalk};
   out[1] = {{"partials",
              "Partials of the beat",
              "Which partials of each beat a piece plays: all subsets, in the order they are taught",
-             inSpan(with({pieceParameter("piece", "kick", "what is struck"),
-                          choiceParameter("each", "the same on every beat, or one beat at a time",
-                                          {"all", "beat"})},
-                         newStrokes())),
+             inSpan(joinedParameters(
+                 {pieceParameter("piece", "kick", "what is struck"),
+                  choiceParameter("each", "the same on every beat, or one beat at a time",
+                                  {"all", "beat"})},
+                 newStrokes())),
              {}},
-            partials};
-  out[2] = {{"add",
-             "Add one",
-             "One more stroke of each piece at each free place",
-             inSpan(with({orAny(pieceParameter("piece", "any", "of which piece; any: of each"))},
-                         newStrokes())),
-             {}},
-            add};
+            partialsWalk};
+  out[2] = {
+      {"add",
+       "Add one",
+       "One more stroke of each piece at each free place",
+       inSpan(joinedParameters(
+           {orAny(pieceParameter("piece", "any", "of which piece; any: of each"))}, newStrokes())),
+       {}},
+      addWalk};
   out[3] = {{"take",
              "Take one away",
              "Each stroke left out in turn",
              inSpan({orAny(pieceParameter("piece", "any", "of which piece; any: of each")),
                      orAny(limbParameter("limb", "any", "played by"))}),
              {}},
-            take};
+            takeWalk};
   return out;
 }
 

@@ -48,7 +48,7 @@ namespace {
 
 constexpr std::int64_t kLaidMost = 20'000;  // strokes
 
-void put(std::vector<Hit>& out, const Figure& figure, Beat start, Beat from, Beat to) {
+void putFigure(std::vector<Hit>& out, const Figure& figure, Beat start, Beat from, Beat to) {
   for (const Hit& hit : figure.hits) {
     const Beat at = start + hit.at;
     if (at < from || at >= to) continue;
@@ -84,7 +84,7 @@ Groove laid(const Groove& core, const Figure& figure, Grid grid, Lay lay, int ba
         start = mine->at - theirs->at;
     }
     while (start > from) start -= figure.length;
-    for (; start < end; start += figure.length) put(out.hits, figure, start, from, end);
+    for (; start < end; start += figure.length) putFigure(out.hits, figure, start, from, end);
   } else {
     if (lay == Lay::kStretch) {
       out.meter = meterOfLength(figure.length / Beat(core.bars)).value_or(core.meter);
@@ -99,7 +99,7 @@ Groove laid(const Groove& core, const Figure& figure, Grid grid, Lay lay, int ba
     if (out.pedal) out.pedal->moves.clear();
     const Beat end = out.length();
     for (Beat start; start < end && std::ssize(out.hits) < kLaidMost; start += figure.length)
-      put(out.hits, figure, start, Beat(0), end);
+      putFigure(out.hits, figure, start, Beat(0), end);
   }
   std::stable_sort(out.hits.begin(), out.hits.end(), writtenBefore);
   keepLoudest(out.hits);
@@ -146,7 +146,7 @@ std::optional<Cell> readCell(const std::string& text, Beat slot) {
 
 namespace {
 
-Walk regrid(WalkCall& call) {
+Walk regridWalk(WalkCall& call) {
   const auto from = Grid::parse(call.text("from_grid")), to = Grid::parse(call.text("to_grid"));
   if (!from || !to) {
     call.fail(ErrorCode::kUnknown, "from_grid, to_grid: 1/8T, 1/16 and the like are");
@@ -218,7 +218,7 @@ Walk regrid(WalkCall& call) {
   return out;
 }
 
-Walk against(WalkCall& call) {
+Walk againstWalk(WalkCall& call) {
   const PieceId piece = *call.piece("piece");
   const Beat bar = call.core().meter.barLength();
   const auto cell = readCell(call.text("cell"), call.step());
@@ -279,7 +279,7 @@ Walk against(WalkCall& call) {
   }
   std::vector<Beat> meets;
   for (Beat start; start < length && std::ssize(v.groove.hits) < kLaidMost; start += cell->length)
-    put(v.groove.hits, figure, start, Beat(0), length);
+    putFigure(v.groove.hits, figure, start, Beat(0), length);
   std::stable_sort(v.groove.hits.begin(), v.groove.hits.end(), writtenBefore);
   keepLoudest(v.groove.hits);
   for (const Hit& hit : v.groove.hits) {
@@ -321,7 +321,7 @@ std::vector<WalkKind> gridWalks() {
         lengthParameter("beats", "4", "of a fill, quarter notes", 0.25, 256),
         flagParameter("pulse", "no", "the foot keeps the pulse on the hats")},
        {}},
-      regrid};
+      regridWalk};
   out[1] = {
       {"against",
        "Against the bar",
@@ -333,7 +333,7 @@ std::vector<WalkKind> gridWalks() {
                choiceParameter("mark", "how its restart is marked", {"accent", "open", "none"}),
                realParameter("open", "0.6", "how far with mark=open", 0.01, 1)}),
        {}},
-      against};
+      againstWalk};
   return out;
 }
 

@@ -41,8 +41,8 @@ std::string words(const Hit& h, bool velocity) {
 
 // In writing order beside each other.
 template <typename Both, typename First, typename Second>
-void merge(const std::vector<Hit>& a, const std::vector<Hit>& b, Both both, First first,
-           Second second) {
+void mergeHits(const std::vector<Hit>& a, const std::vector<Hit>& b, Both both, First first,
+               Second second) {
   std::size_t i = 0, k = 0;
   while (i < a.size() || k < b.size()) {
     if (k == b.size() || (i < a.size() && writtenBefore(a[i], b[k]))) {
@@ -59,7 +59,7 @@ void merge(const std::vector<Hit>& a, const std::vector<Hit>& b, Both both, Firs
 
 Changes changesBetween(const Groove& core, const Groove& variant) {
   Changes out;
-  merge(
+  mergeHits(
       core.hits, variant.hits,
       [&](const Hit& a, const Hit& b) {
         if (!(a == b)) out[{b.at, b.piece}] = b;

@@ -28,6 +28,11 @@ class WalkCall : public ToolCall {
   // The span's strokes that the parameters `piece` and `limb` ask for and that may change.
   std::vector<Hit> free() const;
 
+  // Fails where a list would have more entries, or more hits in all of them, than are made; before
+  // any is made. `each`: hits that an entry changes.
+  static constexpr std::size_t kListMost = 100'000, kListHitsMost = 2'000'000;
+  bool tooMany(std::size_t entries, std::size_t each = 1);
+
   std::string place(Beat at) const;  // "3 a", "3 a of bar 2"
   std::string places(const std::vector<Beat>& all) const;
   std::string pieceName(PieceId piece) const;  // "kick"

@@ -22,7 +22,7 @@ namespace {
 
 constexpr std::uint64_t kFirstMost = 100'000;
 
-std::vector<ToolParameter> shared() {
+std::vector<ToolParameter> sharedParameters() {
   return {
       choiceParameter(
           "order", "own: the walk's; else by place, distance, ceiling, syncopation",
@@ -50,8 +50,8 @@ Beat firstChange(const Groove& core, const Groove& variant) {
   return changes.empty() ? Beat(0) : changes.begin()->first.at;
 }
 
-Result<Walk> sorted(Walk walk, const WalkCall& call, const Profile& profile,
-                    const WalkProgress& progress) {
+Result<Walk> inOrder(Walk walk, const WalkCall& call, const Profile& profile,
+                     const WalkProgress& progress) {
   const std::string& order = call.text("order");
   const std::string& only = call.text("only");
   const int together = only == "linear" ? 1 : call.whole("together");
@@ -127,7 +127,7 @@ const std::vector<WalkKind>& walks() {
     const auto add = [&](const char* group, std::vector<WalkKind> list) {
       for (WalkKind& kind : list) {
         kind.group = group;
-        for (ToolParameter& p : shared()) kind.parameters.push_back(std::move(p));
+        for (ToolParameter& p : sharedParameters()) kind.parameters.push_back(std::move(p));
         out.push_back(std::move(kind));
       }
     };
@@ -169,7 +169,7 @@ Result<Walk> makeWalk(std::string_view name, const Song& song, const std::string
   walk.kind = kind->name;
   walk.core = SharedValue<Groove>(*groove);
   for (std::string& note : call.notes()) walk.notes.push_back(std::move(note));
-  Result<Walk> out = sorted(std::move(walk), call, profile, progress);
+  Result<Walk> out = inOrder(std::move(walk), call, profile, progress);
   if (!out) return out;
   if (const auto first = static_cast<std::uint64_t>(call.whole("first")); first > 0)
     out->count = std::min(out->count, first);
@@ -232,6 +232,16 @@ std::string WalkCall::place(Beat at) const {
   const std::int64_t number = at.floorDiv(bar);
   const std::string count = countName(at - Beat(number) * bar, core().meter).text();
   return number == 0 ? count : fmt::format("{} of bar {}", count, number + 1);
+}
+
+bool WalkCall::tooMany(std::size_t entries, std::size_t each) {
+  if (entries <= kListMost && entries * std::max<std::size_t>(1, each) <= kListHitsMost)
+    return false;
+  fail(
+      ErrorCode::kLimit,
+      fmt::format("{} variants would be too many: take a shorter span, a coarser grid or one piece",
+                  entries));
+  return true;
 }
 
 std::string joinedWords(const std::vector<std::string>& words) {

@@ -336,6 +336,22 @@ TEST(Walks, WhatCannotBeIsRefused) {
   EXPECT_FALSE(makeWalk("placement", song, "g", {{"colour", "red"}}, player));
   EXPECT_FALSE(makeWalk("displace", song, "g", {{"by", "0"}}, player));
   EXPECT_FALSE(makeWalk("regrid", song, "g", {{"to_grid", "1/17"}}, player));
+  // Counted before anything is made.
+  Song large = plainBeat(64);
+  for (const auto& [kind, arguments] : std::vector<std::pair<const char*, Arguments>>{
+           {"move", {{"piece", "any"}, {"to_where", "anywhere"}}},
+           {"displace", {{"by", "1/10080"}}},
+           {"openings", {}},
+           {"add", {{"grid", "1/32:7"}, {"piece", "any"}}}}) {
+    const auto refused = makeWalk(kind, large, "g", arguments, player);
+    if (std::string(kind) == "add" && refused) continue;  // few enough
+    ASSERT_FALSE(refused) << kind;
+    EXPECT_EQ(refused.error().code, ErrorCode::kLimit) << kind;
+  }
+  // Where nothing can change nothing comes, at once.
+  const auto none = makeWalk("free", variedSong({}), "g", {{"bars", "10000"}}, player);
+  ASSERT_TRUE(none);
+  EXPECT_EQ(none->count, 0U);
   for (const char* cell : {"", "0/4", "-3/8", "3/0", "x", "3 x", "999999999999", "300", "3 -1"})
     EXPECT_FALSE(makeWalk("against", song, "g", {{"cell", cell}}, player)) << cell;
 }

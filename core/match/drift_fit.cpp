@@ -1,0 +1,198 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Clock and limbs.
+#include "core/match/drift_fit.h"
+
+#include <algorithm>
+#include <cmath>
+#include <limits>
+
+#include "core/base/number.h"
+#include "core/match/numbers.h"
+
+namespace uneven {
+namespace {
+
+constexpr double kDriftFar = 60;  // ms: such strokes are mistakes
+
+// How the variance of a take's residuals falls to its trend: all that a straight line takes of
+// 1/f^exponent noise, between white noise and what wanders.
+double trendShare(double exponent, double count) {
+  const double white = 1 / count, pink = 0.22, brown = 0.6;
+  if (exponent <= 1) return white * std::pow(pink / white, std::max(0.0, exponent));
+  return pink + (brown - pink) * std::min(1.0, exponent - 1);
+}
+
+class DriftTeller {
+ public:
+  explicit DriftTeller(const DriftAsked& asked) : asked_(asked) {}
+
+  DriftTold run() {
+    const double length = asked_.length;
+    std::vector<double> all;
+    for (const DriftAsked::Rest& r : asked_.rests) {
+      if (std::abs(r.ms) > kDriftFar) continue;
+      places_[{r.bar, r.at}].emplace_back(r.piece, r.ms);
+      all.push_back(r.ms);
+    }
+    std::vector<double> apart;
+    for (const auto& [at, of] : places_) {
+      for (std::size_t i = 1; i < of.size(); ++i) apart.push_back(of[i].second - of[i - 1].second);
+    }
+    const double total = varianceOf(all);
+    double motor = 0;
+    constexpr std::size_t kPairsForMotor = 12;
+    if (apart.size() >= kPairsForMotor) {
+      motor = varianceOf(apart) / 2;
+      out_.drift.told = true;
+    } else if (const auto lag = lagOne()) {
+      motor = std::max(0.0, -*lag);
+      out_.drift.told = true;
+    }
+    motor = std::min(motor, total);
+    const double found = 1e6 * asked_.foundWithin * asked_.foundWithin;
+    const double clock = std::max(0.0, total - motor);
+    const double exponent = exponentOf(motor);
+    // A straight line takes part of the clock with it, and so does each piece's mean.
+    const double count = std::max(4.0, length * 2);
+    const double share = trendShare(exponent, count);
+    const double whole = asked_.asPlayed ? clock : clock / (1 - share);
+    out_.drift.clockMs = std::sqrt(whole);
+    out_.drift.motorMs = std::sqrt(std::max(0.0, motor - found));
+    if (!out_.drift.told)
+      out_.doubts.emplace_back("clock and limbs could not be told apart: too few strokes together");
+    // The tempo's error is the trend that the clock may have had.
+    const double spread = length / std::sqrt(12.0);
+    constexpr double kOfTrend = 0.75;  // by takes with known tempo (tests)
+    const double slope =
+        kOfTrend *
+        std::sqrt(whole * share + motor / std::max(4.0, static_cast<double>(all.size()))) / 1'000 /
+        spread;
+    const double seconds = 60 / asked_.bpm;
+    out_.bpmSe = asked_.bpm * slope / seconds;
+    return std::move(out_);
+  }
+
+ private:
+  // The lag-1 autocovariance of the most regular voice's intervals, ms^2; nothing where there are
+  // too few.
+  std::optional<double> lagOne() const {
+    std::map<PieceId, std::vector<std::pair<double, double>>> rows;
+    for (const DriftAsked::Rest& r : asked_.rests) rows[r.piece].emplace_back(r.quarters, r.ms);
+    std::optional<double> out;
+    std::size_t most = 40;
+    for (auto& [piece, row] : rows) {
+      if (row.size() < most) continue;
+      most = row.size();
+      std::sort(row.begin(), row.end());
+      std::vector<double> intervals;
+      for (std::size_t i = 1; i < row.size(); ++i)
+        intervals.push_back(row[i].second - row[i - 1].second);
+      out = autocovariance(intervals, 1)[1];
+    }
+    return out;
+  }
+
+  double exponentOf(double motor) {
+    const double length = asked_.length;
+    // Means by eighths, holes filled straight.
+    constexpr double kBeats = 128, kEighths = 2;
+    const double first = asked_.first;
+    const auto cells = static_cast<std::size_t>(length * kEighths) + 1;
+    std::vector<double> sum(cells, 0), count(cells, 0);
+    for (const auto& [at, of] : places_) {
+      const double q = (Beat(at.first) * asked_.bar + at.second).toDouble();
+      const std::int64_t cell = std::clamp<std::int64_t>(roundToInt((q - first) * kEighths), 0,
+                                                         static_cast<std::int64_t>(cells) - 1);
+      for (const auto& [piece, rest] : of) {
+        sum[static_cast<std::size_t>(cell)] += rest;
+        count[static_cast<std::size_t>(cell)] += 1;
+      }
+    }
+    std::vector<double> series(cells, 0);
+    double last = 0, strokes = 0, filled = 0;
+    for (std::size_t c = 0; c < cells; ++c) {
+      if (count[c] > 0) {
+        last = sum[c] / count[c];
+        strokes += count[c];
+        filled += 1;
+      }
+      series[c] = last;
+    }
+    if (length < kBeats) {
+      out_.doubts.emplace_back(
+          "the clock's colour needs 128 beats; 1 is taken, which is usual for drummers");
+      return 1;
+    }
+    const double noise = motor / std::max(1.0, strokes / std::max(1.0, filled));
+    const double mean = meanOf(series);
+    for (double& s : series) s -= mean;
+    // The periodogram, lowest frequencies first.
+    const std::size_t m = std::min<std::size_t>(cells / 3, 400);
+    std::vector<double> power(m, 0), frequency(m, 0);
+    for (std::size_t k = 0; k < m; ++k) {
+      const double w =
+          2 * 3.14159265358979 * static_cast<double>(k + 1) / static_cast<double>(cells);
+      double re = 0, im = 0;
+      // Turned on from cell to cell.
+      const double stepCos = std::cos(w), stepSin = std::sin(w);
+      double c0 = 1, s0 = 0;
+      for (std::size_t c = 0; c < cells; ++c) {
+        re += series[c] * c0;
+        im += series[c] * s0;
+        const double next = c0 * stepCos - s0 * stepSin;
+        s0 = c0 * stepSin + s0 * stepCos;
+        c0 = next;
+      }
+      power[k] = (re * re + im * im) / static_cast<double>(cells);
+      frequency[k] = 2 * std::sin(w / 2);
+    }
+    double best = std::numeric_limits<double>::infinity(), exponent = 1;
+    std::vector<std::pair<double, double>> cost;
+    for (double beta = 0; beta <= 2.0001; beta += 0.05) {
+      // The scale that suits this exponent, by a few fixed-point steps.
+      double scale = 1;
+      for (int step = 0; step < 20; ++step) {
+        double up = 0, down = 0;
+        for (std::size_t k = 0; k < m; ++k) {
+          const double shape = std::pow(frequency[k], -beta);
+          const double model = scale * shape + noise;
+          up += shape * std::max(power[k] - noise, 0.0) / (model * model);
+          down += shape * shape / (model * model);
+        }
+        scale = std::max(1e-9, up / std::max(1e-300, down));
+      }
+      double sumCost = 0;
+      for (std::size_t k = 0; k < m; ++k) {
+        const double model = scale * std::pow(frequency[k], -beta) + noise;
+        sumCost += std::log(model) + power[k] / model;
+      }
+      cost.emplace_back(beta, sumCost);
+      if (sumCost < best) {
+        best = sumCost;
+        exponent = beta;
+      }
+    }
+    // The error: where the likelihood has fallen by a half.
+    double least = exponent, greatest = exponent;
+    for (const auto& [beta, value] : cost) {
+      if (value > best + 0.5) continue;
+      least = std::min(least, beta);
+      greatest = std::max(greatest, beta);
+    }
+    out_.drift.exponent = exponent;
+    out_.drift.exponentSe = std::max(0.05, (greatest - least) / 2);
+    return exponent;
+  }
+
+  const DriftAsked& asked_;
+  DriftTold out_;
+  std::map<std::pair<std::int64_t, Beat>, std::vector<std::pair<PieceId, double>>> places_;
+};
+
+}  // namespace
+
+DriftTold driftOf(const DriftAsked& asked) {
+  return DriftTeller(asked).run();
+}
+
+}  // namespace uneven

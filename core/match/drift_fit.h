@@ -1,0 +1,33 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What a body adds, from what is left of strokes once their lean is taken off: the clock that limbs
+// share, each limb's own part, the clock's colour, and how much of a trend the clock may have had,
+// which is the tempo's error (fit.h has the model and its sources). Threads: pure.
+#pragma once
+
+#include "core/match/fit.h"
+
+namespace uneven {
+
+struct DriftAsked {
+  struct Rest {
+    std::int64_t bar = 0;
+    Beat at;  // in the bar
+    PieceId piece;
+    double quarters = 0;
+    double ms = 0;
+  };
+  std::vector<Rest> rests;       // of strokes that count, in their order
+  Beat bar;                      // its length
+  double first = 0, length = 1;  // quarters
+  double bpm = 120;
+  bool asPlayed = false;   // against a click: nothing is lost to a line
+  double foundWithin = 0;  // s
+};
+struct DriftTold {
+  DriftFound drift;
+  double bpmSe = 0;
+  std::vector<std::string> doubts;
+};
+DriftTold driftOf(const DriftAsked& asked);
+
+}  // namespace uneven
