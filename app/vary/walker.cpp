@@ -152,7 +152,10 @@ const Judged* Walker::judged(std::uint64_t index) const {
 
 const WalkNote* Walker::verdict(std::uint64_t index) const {
   const Groove* groove = editing_.document().song().findGroove(groove_);
-  return groove == nullptr ? nullptr : verdictOf(*groove, variant(index).key);
+  if (groove == nullptr || groove->walk.empty()) return nullptr;
+  // What has been measured need not be made again for its key.
+  const Judged* known = judged(index);
+  return verdictOf(*groove, known == nullptr ? variant(index).key : known->key);
 }
 
 void Walker::want(std::uint64_t from, std::uint64_t to) {
@@ -197,6 +200,7 @@ void Walker::judge() {
       }
       const Variant v = walk.at(index);
       Judged judged;
+      judged.key = v.key;
       judged.measures = measurer.of(v.groove);
       if (auto ceiling = ceilingOf(song, v.groove, profile)) judged.ceiling = *std::move(ceiling);
       if (index < known.size()) {

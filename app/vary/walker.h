@@ -18,6 +18,7 @@
 namespace uneven {
 
 struct Judged {
+  std::string key;  // of the variant
   Measures measures;
   VariantCeiling ceiling;
 };
