@@ -2,9 +2,7 @@
 // The transport.
 #include "app/play/transport.h"
 
-#include <QDir>
 #include <QFile>
-#include <QFileInfo>
 #include <QSettings>
 #include <QtConcurrent/QtConcurrentRun>
 #include <algorithm>
@@ -372,64 +370,6 @@ void Transport::send(bool anew) {
   if (!alone_ && audio) wish.guideOffset = toMoment(audio->offset);
   wish.guideDb = guide_.levelDb;
   player_->wish(std::move(wish));
-}
-
-QString Transport::guideFile() const {
-  const std::optional<Guide>& audio = editing_.document().song().audio;
-  if (!audio || audio->file.empty()) return {};
-  const QString file = qs(audio->file);
-  const QString song = editing_.document().path();
-  if (QFileInfo(file).isAbsolute() || song.isEmpty()) return file;
-  return QFileInfo(song).dir().filePath(file);
-}
-
-void Transport::wantGuide() {
-  if (alone_) return desk_.want(alone_->file);
-  if (guide_.on) desk_.want(guideFile());
-}
-
-void Transport::setGuide(GuidePlan plan) {
-  plan.levelDb = std::clamp(plan.levelDb, kGuideMin, kGuideMax);
-  if (plan == guide_) return;
-  if (plan.on && !guide_.on) desk_.forget();
-  guide_ = plan;
-  wantGuide();
-  remake();
-  Q_EMIT changed();
-}
-
-void Transport::playRecording(const QString& file, double seconds) {
-  stop();
-  ready();
-  alone_ = Alone{file, std::max(0.0, seconds)};
-  desk_.want(file);
-  desk_.forget();
-  beginRecording();
-}
-
-void Transport::beginRecording() {
-  const std::shared_ptr<GuideVoice> voice = desk_.voice();
-  if (!alone_ || playing_ || voice == nullptr) return;
-  Programme made;
-  made.end = toMoment(Milliseconds(voice->sound()->seconds() * 1'000));
-  programme_ = std::make_shared<const Programme>(std::move(made));
-  from_ = toMoment(Milliseconds(alone_->from * 1'000));
-  lead_.clear();
-  take_ = editing_.document().sharedTake();
-  playing_ = true;
-  send(true);
-  frames_.start();
-  Q_EMIT changed();
-}
-
-std::optional<double> Transport::recordingAt(std::chrono::steady_clock::time_point moment) const {
-  if (!playing_ || player_->state().start != starts_ || desk_.voice() == nullptr)
-    return std::nullopt;
-  const double at = toMilliseconds(player_->frameClock().at(moment)).count() / 1'000;
-  if (alone_) return at;
-  const std::optional<Guide>& audio = editing_.document().song().audio;
-  if (!guide_.on || !audio) return std::nullopt;
-  return at + audio->offset.count() / 1'000;
 }
 
 void Transport::songChanged() {

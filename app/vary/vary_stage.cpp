@@ -17,6 +17,7 @@
 #include "app/vary/pulse_strip.h"
 #include "app/vary/variant_card.h"
 #include "app/vary/wall_view.h"
+#include "core/song/names.h"
 #include "core/song/slots.h"
 #include "core/time/count.h"
 

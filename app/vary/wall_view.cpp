@@ -14,6 +14,7 @@
 #include "app/controls/labels.h"
 #include "app/controls/theme.h"
 #include "app/vary/mini_groove.h"
+#include "core/song/names.h"
 
 namespace uneven {
 namespace {

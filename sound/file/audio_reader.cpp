@@ -20,22 +20,12 @@ struct ReadingApi {
 };
 
 Result<const ReadingApi*> readingApi() {
-  struct Loaded {
-    ReadingApi api;
-    Status status = Done{};
-  };
-  static const Loaded loaded = [] {
-    Loaded out;
-    SharedLibrary library("libsndfile.so.1");
-    library.find(out.api.open, "sf_open");
-    library.find(out.api.read, "sf_readf_float");
-    library.find(out.api.close, "sf_close");
-    library.find(out.api.error, "sf_strerror");
-    out.status = library.status();
-    return out;
-  }();
-  if (!loaded.status) return loaded.status.error();
-  return &loaded.api;
+  return functionsOf<ReadingApi>("libsndfile.so.1", [](SharedLibrary& library, ReadingApi& api) {
+    library.find(api.open, "sf_open");
+    library.find(api.read, "sf_readf_float");
+    library.find(api.close, "sf_close");
+    library.find(api.error, "sf_strerror");
+  });
 }
 
 class SndfileReader final : public AudioReader {

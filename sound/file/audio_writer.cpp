@@ -24,26 +24,15 @@ struct SndfileApi {
   decltype(&::sf_command) command = nullptr;
 };
 
-struct LoadedSndfile {
-  SndfileApi api;
-  Status status = Done{};
-};
-
 Result<const SndfileApi*> sndfileApi() {
-  static const LoadedSndfile loaded = [] {
-    LoadedSndfile out;
-    SharedLibrary library("libsndfile.so.1");
-    library.find(out.api.open, "sf_open_virtual");
-    library.find(out.api.writeFloat, "sf_writef_float");
-    library.find(out.api.writeInt, "sf_writef_int");
-    library.find(out.api.close, "sf_close");
-    library.find(out.api.error, "sf_strerror");
-    library.find(out.api.command, "sf_command");
-    out.status = library.status();
-    return out;
-  }();
-  if (!loaded.status) return loaded.status.error();
-  return &loaded.api;
+  return functionsOf<SndfileApi>("libsndfile.so.1", [](SharedLibrary& library, SndfileApi& api) {
+    library.find(api.open, "sf_open_virtual");
+    library.find(api.writeFloat, "sf_writef_float");
+    library.find(api.writeInt, "sf_writef_int");
+    library.find(api.close, "sf_close");
+    library.find(api.error, "sf_strerror");
+    library.find(api.command, "sf_command");
+  });
 }
 
 struct Memory {

@@ -37,28 +37,18 @@ struct StretchApi {
 namespace {
 
 Result<const StretchApi*> stretchApi() {
-  struct Loaded {
-    StretchApi api;
-    Status status = Done{};
-  };
-  static const Loaded loaded = [] {
-    Loaded out;
-    SharedLibrary library("librubberband.so.2");
-    library.find(out.api.make, "rubberband_new");
-    library.find(out.api.drop, "rubberband_delete");
-    library.find(out.api.reset, "rubberband_reset");
-    library.find(out.api.setRatio, "rubberband_set_time_ratio");
-    library.find(out.api.setMost, "rubberband_set_max_process_size");
-    library.find(out.api.pad, "rubberband_get_preferred_start_pad");
-    library.find(out.api.delay, "rubberband_get_start_delay");
-    library.find(out.api.process, "rubberband_process");
-    library.find(out.api.available, "rubberband_available");
-    library.find(out.api.retrieve, "rubberband_retrieve");
-    out.status = library.status();
-    return out;
-  }();
-  if (!loaded.status) return loaded.status.error();
-  return &loaded.api;
+  return functionsOf<StretchApi>("librubberband.so.2", [](SharedLibrary& library, StretchApi& api) {
+    library.find(api.make, "rubberband_new");
+    library.find(api.drop, "rubberband_delete");
+    library.find(api.reset, "rubberband_reset");
+    library.find(api.setRatio, "rubberband_set_time_ratio");
+    library.find(api.setMost, "rubberband_set_max_process_size");
+    library.find(api.pad, "rubberband_get_preferred_start_pad");
+    library.find(api.delay, "rubberband_get_start_delay");
+    library.find(api.process, "rubberband_process");
+    library.find(api.available, "rubberband_available");
+    library.find(api.retrieve, "rubberband_retrieve");
+  });
 }
 
 }  // namespace

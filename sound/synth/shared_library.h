@@ -38,4 +38,23 @@ class SharedLibrary {
   bool complete_ = true;
 };
 
+// The functions of a library in a struct of ours, found when they are first asked for: `find` gets
+// the library and the struct. One for each `find`.
+template <typename Api, typename Find>
+Result<const Api*> functionsOf(const char* name, Find find) {
+  struct Loaded {
+    Api api;
+    Status status = Done{};
+  };
+  static const Loaded loaded = [&] {
+    Loaded out;
+    SharedLibrary library(name);
+    find(library, out.api);
+    out.status = library.status();
+    return out;
+  }();
+  if (!loaded.status) return loaded.status.error();
+  return &loaded.api;
+}
+
 }  // namespace uneven
