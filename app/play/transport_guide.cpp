@@ -12,7 +12,7 @@ namespace uneven {
 QString Transport::guideFile() const {
   const std::optional<Guide>& audio = editing_.document().song().audio;
   if (!audio || audio->file.empty()) return {};
-  const QString file = qs(audio->file);
+  QString file = qs(audio->file);
   const QString song = editing_.document().path();
   if (QFileInfo(file).isAbsolute() || song.isEmpty()) return file;
   return QFileInfo(song).dir().filePath(file);
