@@ -6,6 +6,7 @@
 
 #include "core/song/edit.h"
 #include "core/song/slots.h"
+#include "core/vary/variant.h"
 
 namespace uneven {
 
@@ -54,24 +55,11 @@ Groove withPlacement(Groove groove, Beat from, Beat to, const Placement& placeme
 }
 
 const WalkNote* walkNote(const Groove& groove, const Placement& placement) {
-  const std::string text = placementText(placement);
-  const auto found = std::find_if(groove.walk.begin(), groove.walk.end(),
-                                  [&](const WalkNote& n) { return n.placement == text; });
-  return found == groove.walk.end() ? nullptr : &*found;
+  return verdictOf(groove, placementText(placement));
 }
 
 Groove withWalkNote(Groove groove, const Placement& placement, WalkMark mark, std::string note) {
-  const std::string text = placementText(placement);
-  auto found = std::find_if(groove.walk.begin(), groove.walk.end(),
-                            [&](const WalkNote& n) { return n.placement == text; });
-  if (found == groove.walk.end()) {
-    groove.walk.emplace_back();
-    found = std::prev(groove.walk.end());
-    found->placement = text;
-  }
-  found->mark = mark;
-  found->note = std::move(note);
-  return groove;
+  return withVerdict(std::move(groove), placementText(placement), mark, std::move(note));
 }
 
 }  // namespace uneven
