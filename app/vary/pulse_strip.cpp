@@ -22,9 +22,13 @@ void PulseStrip::read() {
   setVisible(walk != nullptr && walk->relaid.has_value());
   if (walk == nullptr || !walk->relaid) return;
   const Relaid& r = *walk->relaid;
-  words_ = tr("lasts %1 quarters, seems %2 BPM, meets the bar after %3 bars and %4 rounds (%5)")
-               .arg(qs(r.quarters.toString()))
-               .arg(walker_.bpm() * r.times.toDouble(), 0, 'f', 1)
+  // A cell against the bar has the part's own tempo.
+  const QString seems =
+      walk->kind == "against"
+          ? QString()
+          : tr("seems %1 BPM, ").arg(walker_.bpm() * r.times.toDouble(), 0, 'f', 1);
+  words_ = tr("lasts %1 quarters, %2meets the bar after %3 bars and %4 rounds (%5)")
+               .arg(qs(r.quarters.toString()), seems)
                .arg(r.meetsAfterBars)
                .arg(r.rounds)
                .arg(qs(r.cycle));
