@@ -17,7 +17,7 @@
 namespace uneven {
 namespace {
 
-constexpr int kBarsMost = 8;  // rows of a table; longer grooves: the first ones
+constexpr int kRows = 8;  // rows of a table; longer grooves: the first ones
 
 QString number(double value, int decimals = 0) {
   return numberText(value, decimals);
@@ -127,7 +127,7 @@ void PartCard::read() {
     const QString denseTip = tr("Hits a quarter note");
     table.row({tr("bar"), tr("hard"), tr("kick"), tr("kit"), tr("dense")}, true,
               {{}, tr("How hard the bar is"), kickTip, kitTip, denseTip});
-    const auto shown = std::min<std::size_t>(kBarsMost, kit.size());
+    const auto shown = std::min<std::size_t>(kRows, kit.size());
     for (std::size_t i = 0; i < shown; ++i) {
       table.row({QString::number(i + 1), number(i < hard.bars.size() ? hard.bars[i].total() : 0),
                  number(kick[i]), number(kit[i]), number(density[i], 2)},
