@@ -11,6 +11,7 @@
 #include "core/io/json_line.h"
 #include "core/io/song_json.h"
 #include "core/perform/take.h"
+#include "core/song/names.h"
 #include "core/vary/measures.h"
 #include "core/vary/walks.h"
 

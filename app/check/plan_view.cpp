@@ -19,7 +19,7 @@ namespace {
 
 // What is shown of the plan, in forearms.
 constexpr double kPlanLeft = -1.8, kPlanRight = 2.2, kNear = -0.65, kFar = 1.75;
-constexpr double kGrab = 16;  // px
+constexpr double kPieceGrab = 16;  // px
 
 }  // namespace
 
@@ -107,7 +107,7 @@ void PlanView::paintEvent(QPaintEvent* /*event*/) {
 
 int PlanView::nearest(QPointF point) const {
   int best = -1;
-  double most = kGrab;
+  double most = kPieceGrab;
   for (std::size_t i = 0; i < pieces_.size(); ++i) {
     const QPointF away = pointOf(pieces_[i].place) - point;
     const double distance = std::hypot(away.x(), away.y());

@@ -20,7 +20,7 @@
 namespace uneven {
 namespace {
 
-constexpr int kCardWidth = 610;
+constexpr int kSoundWidth = 610;
 
 // An empty grid says that it has a row.
 int nextRow(const QGridLayout* grid) {
@@ -42,7 +42,7 @@ SoundCard::SoundCard(Transport& transport, PlayIn& playIn, Editing& editing, Pro
                      QWidget* parent)
     : Card(parent), transport_(transport), playIn_(playIn), editing_(editing), prompts_(prompts) {
   setObjectName(QStringLiteral("sound-card"));
-  setFixedWidth(kCardWidth);
+  setFixedWidth(kSoundWidth);
   auto* across = new QHBoxLayout(this);
   across->setContentsMargins(16, 12, 16, 14);
   across->setSpacing(22);

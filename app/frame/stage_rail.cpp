@@ -12,8 +12,8 @@
 namespace uneven {
 
 namespace {
-constexpr int kRow = 44;
-constexpr int kTop = 22;
+constexpr int kStageRow = 44;
+constexpr int kRailTop = 22;
 }  // namespace
 
 StageRail::StageRail(QWidget* parent) : QWidget(parent) {
@@ -45,7 +45,7 @@ std::optional<int> StageRail::count(int index) const {
 }
 
 QRect StageRail::rowRect(int index) const {
-  return {0, kTop + index * kRow, width() - 8, kRow - 6};
+  return {0, kRailTop + index * kStageRow, width() - 8, kStageRow - 6};
 }
 
 int StageRail::rowAt(const QPoint& p) const {

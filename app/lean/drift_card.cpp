@@ -18,7 +18,7 @@
 namespace uneven {
 namespace {
 
-constexpr int kRestMs = 120;
+constexpr int kDriftRestMs = 120;
 
 bool hasSizesOf(const Drift& drift, const DriftPreset& preset) {
   return withPreset(drift, preset) == drift;
@@ -98,7 +98,7 @@ DriftCard::DriftCard(Editing& editing, QWidget* parent)
   }
   addStretch();
   later_->setSingleShot(true);
-  later_->setInterval(kRestMs);
+  later_->setInterval(kDriftRestMs);
   connect(later_, &QTimer::timeout, this, &DriftCard::readSong);
   connect(&document(), &Document::songTaken, later_, qOverload<>(&QTimer::start));
 }

@@ -12,11 +12,11 @@
 namespace uneven {
 
 namespace {
-constexpr int kRow = 74;
+constexpr int kGrooveRow = 74;
 }  // namespace
 
 GrooveList::GrooveList(Editing& editing, QWidget* parent)
-    : RowList(kRow, parent), editing_(editing) {
+    : RowList(kGrooveRow, parent), editing_(editing) {
   setObjectName(QStringLiteral("groove-list"));
   setToolTip(
       tr("Click or arrow keys choose; drag, or Alt and an arrow key, moves a groove in the list; "

@@ -15,7 +15,7 @@
 namespace uneven {
 namespace {
 
-constexpr int kRestMs = 200;
+constexpr int kVaryRestMs = 200;
 constexpr int kHeight = 338, kArrangeHeight = 38;
 
 // Kinds and places of what is found in a groove; a longer one goes round in its core.
@@ -144,7 +144,7 @@ VariantCard::VariantCard(Editing& editing, Walker& walker, Checker& checker, Wal
   connect(&wall_, &WallView::chosen, this, &VariantCard::read);
   connect(&walker_, &Walker::judgedMore, this, &VariantCard::read);
   rest_.setSingleShot(true);
-  rest_.setInterval(kRestMs);
+  rest_.setInterval(kVaryRestMs);
   connect(&rest_, &QTimer::timeout, this, &VariantCard::lookAtFindings);
   connect(&looking_, &QFutureWatcherBase::finished, this, [this] {
     if (looking_.future().resultCount() > 0) findings_->setText(looking_.result());

@@ -9,7 +9,7 @@
 namespace uneven {
 namespace {
 
-constexpr int kLookMs = 60;
+constexpr int kWalkLookMs = 60;
 constexpr std::size_t kMadeMost = 512;  // variants that are kept, once made
 
 // Whether a walk has to look at every variant before it can be shown.
@@ -41,7 +41,7 @@ Walker::Walker(Editing& editing, Checker& checker, QObject* parent)
     of_.reset();
     songChanged();
   });
-  look_.setInterval(kLookMs);
+  look_.setInterval(kWalkLookMs);
   connect(&look_, &QTimer::timeout, this, [this] {
     if (making_ != nullptr) Q_EMIT progressed(making_->done);
     collect();

@@ -8,6 +8,8 @@
 #include <cmath>
 #include <map>
 
+#include "core/song/names.h"
+
 namespace uneven {
 
 void SongCheck::checkLimbs() {

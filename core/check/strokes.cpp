@@ -12,6 +12,7 @@
 #include "core/measure/unison.h"
 #include "core/perform/hold.h"
 #include "core/perform/ornament.h"
+#include "core/song/names.h"
 #include "core/voice/notes.h"
 
 namespace uneven {

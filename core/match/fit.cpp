@@ -327,8 +327,8 @@ class Fitter {
                    robustSpread(offAll) / std::sqrt(static_cast<double>(offAll.size())));
     // No more than what not swinging at all makes of it.
     const double whole = -moved * fit_.swing.unitLength().toDouble() * 2 * period() * 1'000;
-    constexpr double kSurely = 4, kOver = 1.25;
-    if (apart > -std::max(kSurely, 3 * se) || apart < kOver * whole) return;
+    constexpr double kFarBeyond = 4, kOver = 1.25;
+    if (apart > -std::max(kFarBeyond, 3 * se) || apart < kOver * whole) return;
     lean_[piece] = onBeat;
     offBy_[piece] = apart;
     fit_.depths[piece] = std::clamp(1 - apart / whole, 0.0, 1.0);

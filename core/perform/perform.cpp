@@ -19,7 +19,7 @@ namespace uneven {
 namespace {
 
 // A hit of one groove under one feel, with all that does not depend on where the block stands.
-struct Placed {
+struct Landed {
   Quarters quarters;  // swung, from the block's start
   Milliseconds shift{0};
   bool limited = false;
@@ -45,12 +45,12 @@ class BlockPlan {
     }
   }
 
-  const std::vector<Placed>& placed() const { return placed_; }
+  const std::vector<Landed>& placed() const { return placed_; }
   const FeelClock& clock() const { return clock_; }
 
  private:
   void placeHit(const Hit& hit, std::uint32_t index) {
-    Placed p;
+    Landed p;
     const std::int64_t bar = hit.at.floorDiv(barLength_);
     p.stroke.at = hit.at - Beat(bar) * barLength_;
     p.stroke.bar = static_cast<std::int32_t>(bar);
@@ -74,7 +74,7 @@ class BlockPlan {
   FeelClock clock_;
   std::vector<Limb> limbs_;  // by hit
   Beat barLength_;
-  std::vector<Placed> placed_;
+  std::vector<Landed> placed_;
 };
 
 // A block's plan is used again by the repetitions that follow it.
@@ -111,8 +111,8 @@ class Plans {
 };
 
 // Between where the two feels of a morph put a hit.
-Placed blended(const Placed& before, const Placed& after, double weight) {
-  Placed out = after;
+Landed blended(const Landed& before, const Landed& after, double weight) {
+  Landed out = after;
   out.quarters = lerp(before.quarters, after.quarters, weight);
   out.shift = (1 - weight) * before.shift + weight * after.shift;
   out.limited = before.limited || after.limited;
@@ -296,9 +296,9 @@ Performance perform(const Score& score) {
     const Beat pair = before == nullptr ? plan.clock().pair()
                                         : std::max(plan.clock().pair(), before->clock().pair());
     const Quarters start = block.start;
-    Placed between;
+    Landed between;
     for (std::size_t i = 0; i < plan.placed().size(); ++i) {
-      const Placed* placed = &plan.placed()[i];
+      const Landed* placed = &plan.placed()[i];
       const Hit& hit = block.groove->hits[i];
       double weight = 1;
       if (before != nullptr) {

@@ -71,7 +71,7 @@ void orchestrate(ToolCall& call) {
 }
 
 // Hand-to-hand hits over two pieces: the left hand's go to another.
-void split(ToolCall& call) {
+void splitHits(ToolCall& call) {
   const PieceId target = *call.piece("left");
   std::vector<HitRef> refs;
   bool left = false;
@@ -86,7 +86,7 @@ void split(ToolCall& call) {
 }
 
 // The hats' hits between kick and snare go round the toms; kick and backbeat stay.
-void fill(ToolCall& call) {
+void fillToms(ToolCall& call) {
   const PieceId toms[] = {piece::kTomHigh, piece::kTomMid, piece::kTomFloor};
   std::vector<HitRef> refs;
   for (std::size_t i = 0; i < call.groove.hits.size(); ++i) {
@@ -156,7 +156,7 @@ std::vector<Tool> orchestrateTools() {
        "Every second hit goes to the left hand and its piece",
        {pieceParameter("piece", "hat", "whose hits"),
         pieceParameter("left", "snare", "what the left hand strikes"), spanFrom(), spanTo()},
-       split},
+       splitHits},
       {"hand-and-foot",
        "Hand and foot on the hats",
        "The stroke that shuts the hats after an opening, by foot in place of the hand or back",
@@ -166,7 +166,7 @@ std::vector<Tool> orchestrateTools() {
        "Fill on the toms",
        "The hats' hits between kick and snare go down the toms; kick and backbeat stay",
        {spanFrom(), spanTo()},
-       fill}};
+       fillToms}};
 }
 
 }  // namespace uneven

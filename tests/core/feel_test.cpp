@@ -13,19 +13,15 @@
 #include "core/perform/performance.h"
 #include "core/song/edit.h"
 #include "core/tools/tool.h"
+#include "tests/support/made.h"
 #include "tests/support/random_song.h"
 
 namespace uneven {
 namespace {
 
+using testing::hitAt;
+using testing::played;
 using testing::Random;
-
-Hit hit(Beat at, PieceId piece) {
-  Hit h;
-  h.at = at;
-  h.piece = piece;
-  return h;
-}
 
 // Two bars at 120 bpm, each a section with a feel of its own: the first straight.
 Song twoFeels(std::vector<Hit> hits, const Feel& second) {
@@ -45,12 +41,8 @@ Song twoFeels(std::vector<Hit> hits, const Feel& second) {
 
 std::vector<Hit> eighths() {
   std::vector<Hit> hits;
-  for (int i = 0; i < 8; ++i) hits.push_back(hit(Beat(i, 2), piece::kHat));
+  for (int i = 0; i < 8; ++i) hits.push_back(hitAt(Beat(i, 2), piece::kHat));
   return hits;
-}
-
-Performance played(const Song& song) {
-  return perform(*arrange(song));
 }
 
 std::string id(const Song& song) {
@@ -116,7 +108,7 @@ TEST(Seam, ALongerMorphJumpsLessAndNothingOnTheBeatMoves) {
 }
 
 TEST(Displacement, AddsPieceLimbSlotAndNudge) {
-  Hit h = hit(Beat(1), piece::kSnare);
+  Hit h = hitAt(Beat(1), piece::kSnare);
   h.nudge = Milliseconds(-2.5);
   Feel feel;
   feel.displacement[piece::kSnare] = Milliseconds(12);
@@ -142,7 +134,7 @@ TEST(Displacement, KeepsItsShareOfTheBeatWhereAsked) {
   Feel feel;
   feel.displacement[piece::kSnare] = Milliseconds(12);
   feel.shareOf = Bpm{120};
-  Song song = twoFeels({hit(Beat(1), piece::kSnare)}, feel);
+  Song song = twoFeels({hitAt(Beat(1), piece::kSnare)}, feel);
   song.tempo.push_back({Beat(4), Bpm{60}, {}});
   // Twice as long a beat, twice as far.
   EXPECT_EQ(played(song).strokes[1].time - played(song).strokes[1].grid,
@@ -155,7 +147,7 @@ TEST(Displacement, KeepsItsShareOfTheBeatWhereAsked) {
 TEST(Displacement, OnlyTheLeftHandSwings) {
   std::vector<Hit> hits = eighths();
   for (Hit& h : hits) h.limb = h.at.den() == 1 ? Limb::kRightHand : Limb::kLeftHand;
-  Hit right = hit(Beat(1, 2), piece::kRide);
+  Hit right = hitAt(Beat(1, 2), piece::kRide);
   right.limb = Limb::kRightHand;
   hits.push_back(right);
   Feel feel;
@@ -171,9 +163,10 @@ TEST(Displacement, OnlyTheLeftHandSwings) {
 
 TEST(Displacement, AStrokeThatWouldPassItsNeighbourIsHeldAndCounted) {
   // Sixteenths at 120 bpm are 125 ms apart: a nudge of 180 ms would pass the next.
-  Hit late = hit(Beat(1, 4), piece::kSnare);
+  Hit late = hitAt(Beat(1, 4), piece::kSnare);
   late.nudge = Milliseconds(180);
-  Song song = twoFeels({late, hit(Beat(1, 2), piece::kSnare), hit(Beat(1, 4), piece::kKick)}, {});
+  Song song =
+      twoFeels({late, hitAt(Beat(1, 2), piece::kSnare), hitAt(Beat(1, 4), piece::kKick)}, {});
   song.arrangement.pop_back();
   const Performance p = played(song);
   EXPECT_EQ(p.held, 1);
@@ -188,9 +181,9 @@ TEST(Unison, MeasuresTheSpreadAndPullsTogetherKeepingTheMean) {
   feel.displacement = {{piece::kSnare, Milliseconds(14)},
                        {piece::kHat, Milliseconds(-4)},
                        {piece::kKick, Milliseconds(2)}};
-  Song song = twoFeels(
-      {hit(1, piece::kHat), hit(1, piece::kSnare), hit(1, piece::kKick), hit(2, piece::kHat)},
-      feel);
+  Song song = twoFeels({hitAt(1, piece::kHat), hitAt(1, piece::kSnare), hitAt(1, piece::kKick),
+                        hitAt(2, piece::kHat)},
+                       feel);
   song.arrangement.erase(song.arrangement.begin());
   const Performance p = played(song);
   const auto found = unisons(p);
@@ -242,7 +235,7 @@ TEST(Pivot, IsGuessedFromWhereTheHitsStand) {
   EXPECT_EQ(guessWritten(straight, SwingUnit::kEighth).written, Written::kStraight);
   EXPECT_EQ(guessWritten(straight, SwingUnit::kEighth).straight, 4);
   Groove triplets;
-  for (int i = 0; i < 12; ++i) triplets.hits.push_back(hit(Beat(i, 3), piece::kHat));
+  for (int i = 0; i < 12; ++i) triplets.hits.push_back(hitAt(Beat(i, 3), piece::kHat));
   EXPECT_EQ(guessWritten(triplets, SwingUnit::kEighth).written, Written::kTriplet);
   EXPECT_EQ(guessWritten(triplets, SwingUnit::kEighth).triplet, 8);
 }

@@ -8,34 +8,23 @@
 #include <tuple>
 
 #include "core/song/edit.h"
+#include "tests/support/made.h"
 #include "tests/support/random_song.h"
 
 namespace uneven {
 namespace {
 
+using testing::hitAt;
+using testing::played;
 using testing::Random;
 using testing::randomSong;
 
-Hit hit(Beat at, PieceId piece, int velocity = 90) {
-  Hit h;
-  h.at = at;
-  h.piece = piece;
-  h.velocity = Velocity(velocity);
-  return h;
-}
-
-Song songOf(std::vector<Hit> hits, Feel feel = {}) {
+Song feltSong(std::vector<Hit> hits, Feel feel = {}) {
   Song song = blankSong();
   feel.id = "straight";
   song.feels = {feel};
   song.grooves[0].edit([&](Groove& g) { g.hits = std::move(hits); });
   return song;
-}
-
-Performance played(const Song& song) {
-  const Result<Score> score = arrange(song);
-  EXPECT_TRUE(score);
-  return perform(*score);
 }
 
 // What the formulas say, written down again from the definitions and in floating point only.
@@ -231,14 +220,14 @@ TEST(Perform, IsInOrderOfTimeThenPiece) {
 
 TEST(Perform, SwingingTheHatsLeavesTheBeatAlone) {
   // Common practice: kick and snare on the beat keep their time when the hats swing.
-  std::vector<Hit> hits{hit(0, piece::kKick), hit(1, piece::kSnare)};
-  for (int i = 0; i < 16; ++i) hits.push_back(hit(Beat(i, 4), piece::kHat));
+  std::vector<Hit> hits{hitAt(0, piece::kKick), hitAt(1, piece::kSnare)};
+  for (int i = 0; i < 16; ++i) hits.push_back(hitAt(Beat(i, 4), piece::kHat));
   std::stable_sort(hits.begin(), hits.end(), writtenBefore);
   Feel straight, swung;
   swung.swing.unit = SwingUnit::kSixteenth;
   swung.swing.ratio = 1.8;
-  const Performance a = played(songOf(hits, straight));
-  const Performance b = played(songOf(hits, swung));
+  const Performance a = played(feltSong(hits, straight));
+  const Performance b = played(feltSong(hits, swung));
   int moved = 0;
   for (std::size_t i = 0; i < a.strokes.size(); ++i) {
     const bool onEighth = a.strokes[i].at.den() <= 2;
@@ -251,7 +240,8 @@ TEST(Perform, SwingingTheHatsLeavesTheBeatAlone) {
 TEST(Perform, HoldsVelocitiesInRange) {
   Feel feel;
   feel.slots = {{0, Milliseconds(0), 60, {}, {}}, {1, Milliseconds(0), -60, {}, {}}};
-  const Performance p = played(songOf({hit(0, piece::kKick, 100), hit(1, piece::kKick, 20)}, feel));
+  const Performance p =
+      played(feltSong({hitAt(0, piece::kKick, 100), hitAt(1, piece::kKick, 20)}, feel));
   EXPECT_EQ(p.strokes[0].velocity, Velocity(127));
   EXPECT_EQ(p.strokes[1].velocity, Velocity(1));
 }
@@ -259,22 +249,22 @@ TEST(Perform, HoldsVelocitiesInRange) {
 TEST(Perform, APushedFirstStrokeComesBeforeTheStart) {
   Feel feel;
   feel.displacement[piece::kKick] = Milliseconds(-12);
-  const Performance p = played(songOf({hit(0, piece::kKick)}, feel));
+  const Performance p = played(feltSong({hitAt(0, piece::kKick)}, feel));
   EXPECT_EQ(p.strokes[0].time, toMoment(Milliseconds(-12)));
   EXPECT_EQ(p.strokes[0].grid, Moment(0));
 }
 
 TEST(Perform, NamesTheUsualLimbUnlessOneIsGiven) {
-  Hit left = hit(Beat(1), piece::kHat);
+  Hit left = hitAt(Beat(1), piece::kHat);
   left.limb = Limb::kLeftHand;
-  const Performance p = played(songOf({hit(0, piece::kHat), left, hit(2, piece::kKick)}));
+  const Performance p = played(feltSong({hitAt(0, piece::kHat), left, hitAt(2, piece::kKick)}));
   EXPECT_EQ(p.strokes[0].limb, Limb::kRightHand);
   EXPECT_EQ(p.strokes[1].limb, Limb::kLeftHand);
   EXPECT_EQ(p.strokes[2].limb, Limb::kRightFoot);
 }
 
 TEST(Perform, ASectionsFeelOverridesItsGrooves) {
-  Song song = songOf({hit(Beat(1, 2), piece::kHat)});
+  Song song = feltSong({hitAt(Beat(1, 2), piece::kHat)});
   Feel late;
   late.id = "late";
   late.displacement[piece::kHat] = Milliseconds(20);
@@ -289,7 +279,7 @@ TEST(Perform, ASectionsFeelOverridesItsGrooves) {
 TEST(Perform, TripletsReplayedAsSixteenths) {
   // 24 partials last 6 quarter notes as sixteenths; the apparent tempo is 4/3 (arithmetic).
   EXPECT_EQ(Beat(24) * Beat(1, 4), Beat(6));
-  Song song = songOf({hit(Beat(23, 3), piece::kHat)});
+  Song song = feltSong({hitAt(Beat(23, 3), piece::kHat)});
   const Moment asTriplet = played(song).strokes[0].time;
   song.grooves[0].edit([](Groove& g) { g.hits[0].at = Beat(23, 4); });
   const Moment asSixteenth = played(song).strokes[0].time;
@@ -298,7 +288,7 @@ TEST(Perform, TripletsReplayedAsSixteenths) {
 }
 
 Hit openHat(Beat at, double open, Beat openFor) {
-  Hit h = hit(at, piece::kHat);
+  Hit h = hitAt(at, piece::kHat);
   h.open = open;
   h.openFor = openFor;
   return h;
@@ -311,23 +301,24 @@ std::vector<FootSound> heard(const Performance& p) {
 }
 
 TEST(Perform, TheFootEndsAnOpeningThatNoStrokeEnds) {
-  const Performance p = played(songOf({openHat(0, 0.6, Beat(1, 2)), hit(2, piece::kHat)}));
+  const Performance p = played(feltSong({openHat(0, 0.6, Beat(1, 2)), hitAt(2, piece::kHat)}));
   ASSERT_EQ(heard(p).size(), 1U);
   EXPECT_EQ(heard(p)[0].time, toMoment(Milliseconds(250)));  // an eighth at 120 bpm
 }
 
 TEST(Perform, AStrokeOnTheHatsEndsAnOpening) {
-  EXPECT_TRUE(
-      heard(played(songOf({openHat(0, 0.6, Beat(1, 2)), hit(Beat(1, 2), piece::kHat)}))).empty());
-  EXPECT_TRUE(heard(played(songOf({openHat(0, 0.6, Beat(1, 2)), hit(Beat(1, 4), piece::kHatFoot)})))
+  EXPECT_TRUE(heard(played(feltSong({openHat(0, 0.6, Beat(1, 2)), hitAt(Beat(1, 2), piece::kHat)})))
                   .empty());
-  Hit late = hit(Beat(1, 2), piece::kHat);
+  EXPECT_TRUE(
+      heard(played(feltSong({openHat(0, 0.6, Beat(1, 2)), hitAt(Beat(1, 4), piece::kHatFoot)})))
+          .empty());
+  Hit late = hitAt(Beat(1, 2), piece::kHat);
   late.nudge = Milliseconds(10);  // within kShutMask
-  EXPECT_TRUE(heard(played(songOf({openHat(0, 0.6, Beat(1, 2)), late}))).empty());
+  EXPECT_TRUE(heard(played(feltSong({openHat(0, 0.6, Beat(1, 2)), late}))).empty());
 }
 
 Hit ornamented(Beat at, Ornament ornament, Beat length = {}) {
-  Hit h = hit(at, piece::kSnare, 100);
+  Hit h = hitAt(at, piece::kSnare, 100);
   h.role = Role::kAccent;
   h.ornament = ornament;
   h.ornamentFor = length;
@@ -345,27 +336,27 @@ std::string listed(const Performance& p) {
 
 TEST(Ornaments, BecomeStrokesAroundTheMainOne) {
   // 120 bpm, sixteenths of 125 ms.
-  EXPECT_EQ(listed(played(songOf({ornamented(1, Ornament::kFlam)}))), "470:45g 500:100 ");
-  EXPECT_EQ(listed(played(songOf({ornamented(1, Ornament::kDrag)}))), "440:45g 470:45g 500:100 ");
-  EXPECT_EQ(listed(played(songOf({ornamented(1, Ornament::kRuff)}))),
+  EXPECT_EQ(listed(played(feltSong({ornamented(1, Ornament::kFlam)}))), "470:45g 500:100 ");
+  EXPECT_EQ(listed(played(feltSong({ornamented(1, Ornament::kDrag)}))), "440:45g 470:45g 500:100 ");
+  EXPECT_EQ(listed(played(feltSong({ornamented(1, Ornament::kRuff)}))),
             "410:45g 440:45g 470:45g 500:100 ");
-  EXPECT_EQ(listed(played(songOf({ornamented(1, Ornament::kDiddle)}))), "500:100 563:90 ");
-  EXPECT_EQ(listed(played(songOf({ornamented(1, Ornament::kBuzz)}))),
+  EXPECT_EQ(listed(played(feltSong({ornamented(1, Ornament::kDiddle)}))), "500:100 563:90 ");
+  EXPECT_EQ(listed(played(feltSong({ornamented(1, Ornament::kBuzz)}))),
             "500:100 525:75g 550:56g 575:42g 600:32g ");
-  EXPECT_EQ(listed(played(songOf({ornamented(1, Ornament::kRoll, Beat(1, 2))}))),
+  EXPECT_EQ(listed(played(feltSong({ornamented(1, Ornament::kRoll, Beat(1, 2))}))),
             "500:100 563:85 625:85 688:85 ");
 }
 
 TEST(Ornaments, GapsAreMillisecondsAtAnyTempo) {
-  Song song = songOf({ornamented(1, Ornament::kFlam)});
+  Song song = feltSong({ornamented(1, Ornament::kFlam)});
   song.tempo[0].bpm = Bpm{60};
   EXPECT_EQ(listed(played(song)), "970:45g 1000:100 ");
 }
 
 TEST(Ornaments, SqueezeRatherThanPassTheStrokeBefore) {
-  Hit before = hit(1, piece::kSnare, 80);
+  Hit before = hitAt(1, piece::kSnare, 80);
   before.nudge = Milliseconds(110);  // 15 ms before the drag's main stroke
-  const Performance p = played(songOf({before, ornamented(Beat(5, 4), Ornament::kDrag)}));
+  const Performance p = played(feltSong({before, ornamented(Beat(5, 4), Ornament::kDrag)}));
   EXPECT_EQ(listed(p), "610:80 615:45g 620:45g 625:100 ");
   EXPECT_EQ(p.squeezed, 1);
 }
@@ -403,7 +394,7 @@ TEST(Ornaments, NeverFallBeforeTheStrokeBeforeThemOnTheirPiece) {
 }
 
 TEST(Ornaments, ARollThatIsTooLongIsRefusedBeforeItIsLaidOut) {
-  Song song = songOf({ornamented(0, Ornament::kRoll, Beat(256))});
+  Song song = feltSong({ornamented(0, Ornament::kRoll, Beat(256))});
   song.arrangement[0].repeat = 5'000;
   const auto refused = arrange(song);
   ASSERT_FALSE(refused);
@@ -411,7 +402,7 @@ TEST(Ornaments, ARollThatIsTooLongIsRefusedBeforeItIsLaidOut) {
 }
 
 TEST(Arrange, RefusesASongThatIsTooLongBeforeLayingItOut) {
-  Song song = songOf({hit(0, piece::kHat)});
+  Song song = feltSong({hitAt(0, piece::kHat)});
   song.arrangement[0].repeat = 20'000;
   const auto tooManyBars = arrange(song);
   ASSERT_FALSE(tooManyBars);

@@ -23,6 +23,7 @@
 #include "core/song/slots.h"
 #include "core/tools/tool.h"
 #include "core/voice/notes.h"
+#include "tests/support/made.h"
 #include "tests/support/process.h"
 #include "tests/support/random_song.h"
 
@@ -30,14 +31,7 @@
 namespace uneven::told_apart {
 namespace {
 
-Hit hit(Beat at, PieceId piece, Role role = Role::kNormal, int velocity = 90) {
-  Hit h;
-  h.at = at;
-  h.piece = piece;
-  h.role = role;
-  h.velocity = Velocity(velocity);
-  return h;
-}
+using testing::hitAt;
 
 Groove grooveOf(std::vector<Hit> hits, int bars = 1, Meter meter = {4, 4}) {
   Groove groove;
@@ -110,9 +104,9 @@ TEST(ToldApart, WhichHandPlaysWhatInEachSetup) {
 TEST(ToldApart, KicksNearerThanAnEighthTakeTheFeetInTurn) {
   Kit kit = houseKit();
   kit.setup.doublePedal = true;
-  Groove groove = grooveOf({hit(Beat(0), piece::kKick), hit(Beat(1, 4), piece::kKick),
-                            hit(Beat(1, 2), piece::kKick), hit(Beat(1), piece::kKick),
-                            hit(Beat(5, 4), piece::kKick), hit(Beat(3, 2), piece::kKick)});
+  Groove groove = grooveOf({hitAt(Beat(0), piece::kKick), hitAt(Beat(1, 4), piece::kKick),
+                            hitAt(Beat(1, 2), piece::kKick), hitAt(Beat(1), piece::kKick),
+                            hitAt(Beat(5, 4), piece::kKick), hitAt(Beat(3, 2), piece::kKick)});
   groove.hits[4].limb = Limb::kRightFoot;  // by the player's own choice
   const std::vector<Limb> limbs = limbsOf(groove, kit);
   EXPECT_EQ(limbs, (std::vector<Limb>{Limb::kRightFoot, Limb::kLeftFoot, Limb::kRightFoot,
@@ -123,9 +117,9 @@ TEST(ToldApart, KicksNearerThanAnEighthTakeTheFeetInTurn) {
 }
 
 TEST(ToldApart, EchoFollowsAllButGhostsAndReboundAccentsOnly) {
-  const Groove groove = grooveOf({hit(Beat(0), piece::kSnare, Role::kAccent, 110),
-                                  hit(Beat(1), piece::kSnare, Role::kGhost, 30),
-                                  hit(Beat(2), piece::kHat), hit(Beat(3), piece::kSnare)});
+  const Groove groove = grooveOf({hitAt(Beat(0), piece::kSnare, 110, Role::kAccent),
+                                  hitAt(Beat(1), piece::kSnare, 30, Role::kGhost),
+                                  hitAt(Beat(2), piece::kHat), hitAt(Beat(3), piece::kSnare)});
   EXPECT_EQ(listed(ran("echo", groove, {{"piece", "snare"}})),
             "0 snare accent, 1/4 snare ghost, 1 snare ghost, 2 hat, 3 snare, 13/4 snare ghost");
   EXPECT_EQ(listed(ran("echo", groove, {{"piece", "any"}, {"from", "1"}, {"to", "3"}})),
@@ -147,7 +141,7 @@ std::string accentsOf(const Groove& groove) {
 
 TEST(ToldApart, WhereInACountAnAccentPatternFalls) {
   std::vector<Hit> hats;
-  for (int i = 0; i < 16; ++i) hats.push_back(hit(Beat(i, 4), piece::kHat));
+  for (int i = 0; i < 16; ++i) hats.push_back(hitAt(Beat(i, 4), piece::kHat));
   const Groove four = grooveOf(hats);
   EXPECT_EQ(accentsOf(ran("accent-pattern", four, {{"on", "downbeats"}})), ">...>...>...>...");
   EXPECT_EQ(accentsOf(ran("accent-pattern", four, {{"on", "offbeats"}})), "..>...>...>...>.");
@@ -159,7 +153,7 @@ TEST(ToldApart, WhereInACountAnAccentPatternFalls) {
   EXPECT_EQ(accentsOf(ran("accent-pattern", six, {{"on", "offbeats"}})), "...>.....>..");
   // The second bar counts anew, also where a bar is no whole number of counts.
   std::vector<Hit> sevens;
-  for (int i = 0; i < 28; ++i) sevens.push_back(hit(Beat(i, 4), piece::kHat));
+  for (int i = 0; i < 28; ++i) sevens.push_back(hitAt(Beat(i, 4), piece::kHat));
   EXPECT_EQ(accentsOf(ran("accent-pattern", grooveOf(sevens, 2, {7, 8}), {{"on", "downbeats"}})),
             ">.>.>.>.>.>.>.>.>.>.>.>.>.>.");
 }
@@ -220,7 +214,7 @@ TEST(ToldApart, SlotsAreThoseOfEachBeatsGrid) {
 TEST(ToldApart, AnOrnamentsStrokesByHand) {
   const Milliseconds quarter(500);
   const auto strokes = [&](Ornament ornament, Beat slot, Beat room, double gap = 0) {
-    Hit h = hit(Beat(0), piece::kSnare);
+    Hit h = hitAt(Beat(0), piece::kSnare);
     h.ornament = ornament;
     h.ornamentGap = Milliseconds(gap);
     return ornamentStrokes(h, slot, room, quarter);
@@ -270,7 +264,7 @@ TEST(ToldApart, PiecesAtOneMomentGoByTheTextOfTheirIds) {
   song.kit = SharedValue<Kit>(kit);
   song.grooves[0].edit([&](Groove& g) {
     for (std::size_t p = 0; p < kit.pieces.size(); ++p) {
-      g.hits.push_back(hit(Beat(0), PieceId{static_cast<std::uint8_t>(p)}));
+      g.hits.push_back(hitAt(Beat(0), PieceId{static_cast<std::uint8_t>(p)}));
     }
   });
   song.feels[0].displacement.clear();
@@ -317,7 +311,7 @@ TEST(ToldApart, TheTimingTableCountsFromEachBarsLine) {
   song.tempo[0].bpm = Bpm{120};
   song.grooves[0].edit([](Groove& g) {
     g.bars = 2;
-    g.hits = {hit(Beat(5), piece::kSnare)};
+    g.hits = {hitAt(Beat(5), piece::kSnare)};
     g.hits[0].nudge = Milliseconds(7);
   });
   const auto rows = timingRows(**Take::ofGroove(song, song.grooves[0]->id));
@@ -440,10 +434,10 @@ TEST(Numbers, CountsAreTypedFromOneOn) {
 
 TEST(Pedal, AControllerMayBeTheFirst) {
   Song song = blankSong();
-  Hit open = hit(0, piece::kHat);
+  Hit open = hitAt(0, piece::kHat);
   open.open = 0.7;
   Groove groove = *song.grooves.front();
-  groove.hits = {open, hit(1, piece::kHat)};
+  groove.hits = {open, hitAt(1, piece::kHat)};
   song = withGroove(song, groove);
   KitMap map = builtInKitMaps().front();
   const Result<SharedTake> take = Take::ofSong(song);
@@ -463,9 +457,9 @@ TEST(ToldApart, CountsOfTypedBackbeatsGoTo64) {
 TEST(ToldApart, APartLastsAsLongAsItsSongOrItsBlock) {
   Song song = blankSong();
   song.tempo = {{Beat(0), Bpm{120}, {}}};
-  Groove first = grooveOf({hit(Beat(0), piece::kSnare)}), second = grooveOf({}, 2);
+  Groove first = grooveOf({hitAt(Beat(0), piece::kSnare)}), second = grooveOf({}, 2);
   second.id = "h";
-  second.hits = {hit(Beat(5), piece::kSnare)};
+  second.hits = {hitAt(Beat(5), piece::kSnare)};
   song.grooves = {SharedValue<Groove>(first), SharedValue<Groove>(second)};
   song.arrangement.clear();
   const Result<SharedTake> take = Take::ofSong(song);
@@ -477,9 +471,9 @@ TEST(ToldApart, APartLastsAsLongAsItsSongOrItsBlock) {
 
 TEST(ToldApart, SoftUnisonsAreLoweredNoFartherThanNeeded) {
   Song song = blankSong();
-  Groove groove = grooveOf({hit(Beat(2, 3), piece::kRide, Role::kNormal, 75),
-                            hit(Beat(2, 3), piece::kSnare, Role::kNormal, 80),
-                            hit(Beat(1), piece::kSnare, Role::kAccent, 110)});
+  Groove groove = grooveOf({hitAt(Beat(2, 3), piece::kRide, 75, Role::kNormal),
+                            hitAt(Beat(2, 3), piece::kSnare, 80, Role::kNormal),
+                            hitAt(Beat(1), piece::kSnare, 110, Role::kAccent)});
   song.grooves = {SharedValue<Groove>(groove)};
   song.arrangement.clear();
   for (const Finding& f : check(**Take::ofSong(song), {}, builtInKitMaps().front()).findings) {
@@ -496,7 +490,7 @@ TEST(ToldApart, SoftUnisonsAreLoweredNoFartherThanNeeded) {
 TEST(ToldApart, EvennessGoesByHowItIsWritten) {
   Song song = blankSong();
   std::vector<Hit> hits;
-  for (int i = 0; i < 6; ++i) hits.push_back(hit(Beat(i, 3), piece::kRide));
+  for (int i = 0; i < 6; ++i) hits.push_back(hitAt(Beat(i, 3), piece::kRide));
   hits[2].nudge = Milliseconds(30);
   Groove groove = grooveOf(std::move(hits));
   groove.feel = "f";
@@ -601,7 +595,7 @@ TEST(ToldApart, AGapOfAsManyTicksAsAFileCanSay) {
 TEST(ToldApart, StrokesOnTheHatsAreCountedForThePedal) {
   Groove groove = grooveOf({}, 64);
   for (std::int64_t i = 0; i < 256 * 120; ++i)
-    groove.hits.push_back(hit(Beat(i, 120), piece::kHat));
+    groove.hits.push_back(hitAt(Beat(i, 120), piece::kHat));
   Song song = blankSong();
   Section section;
   section.name = section.groove = "g";

@@ -8,29 +8,24 @@
 
 #include "core/midi/smf.h"
 #include "core/song/edit.h"
+#include "tests/support/made.h"
 #include "tests/support/random_song.h"
 
 namespace uneven {
 namespace {
 
+using testing::hitAt;
+using testing::songOf;
+
 const KitMap& generalMidi() {
   return *builtInKitMap("general-midi");
 }
 
-Hit hit(Beat at, PieceId piece, int velocity = 90, double open = 0, Beat openFor = {}) {
-  Hit h;
-  h.at = at;
-  h.piece = piece;
-  h.velocity = Velocity(velocity);
+Hit opened(double open, Beat openFor = {}) {
+  Hit h = hitAt(0, piece::kHat);
   h.open = open;
   h.openFor = openFor;
   return h;
-}
-
-Song songOf(std::vector<Hit> hits) {
-  Song song = blankSong();
-  song.grooves[0].edit([&](Groove& g) { g.hits = std::move(hits); });
-  return song;
 }
 
 Rendering rendered(const Song& song, const RenderOptions& options = {},
@@ -163,19 +158,18 @@ TEST(Voice, EveryStrokeBecomesANoteOrIsReported) {
 }
 
 TEST(Voice, OpenHatsAreShutByTheNextHatStroke) {
-  const Rendering r = rendered(songOf({hit(0, piece::kHat, 90, 0.6), hit(1, piece::kHat)}));
+  const Rendering r = rendered(songOf({opened(0.6), hitAt(1, piece::kHat)}));
   EXPECT_EQ(listed(r.sequence.tracks[1]), "0 on 46; 960 off 46; 960 on 42; 1080 off 42; ");
 }
 
 TEST(Voice, OpenHatsAreShutByTheFootAtTheEndOfOpenFor) {
-  const Rendering r =
-      rendered(songOf({hit(0, piece::kHat, 90, 0.6, Beat(1, 2)), hit(2, piece::kHat)}));
+  const Rendering r = rendered(songOf({opened(0.6, Beat(1, 2)), hitAt(2, piece::kHat)}));
   EXPECT_EQ(listed(r.sequence.tracks[1]),
             "0 on 46; 480 off 46; 480 on 44; 600 off 44; 1920 on 42; 2040 off 42; ");
 }
 
 TEST(Voice, TheMapChoosesWhatEndsAnOpenSound) {
-  const Song song = songOf({hit(0, piece::kHat, 90, 0.6, Beat(1, 2))});
+  const Song song = songOf({opened(0.6, Beat(1, 2))});
   KitMap map = generalMidi();
   map.shutBy = ShutBy::kClosedNote;
   EXPECT_EQ(listed(rendered(song, {}, map).sequence.tracks[1]),
@@ -186,7 +180,8 @@ TEST(Voice, TheMapChoosesWhatEndsAnOpenSound) {
 }
 
 TEST(Voice, AStrokeBeforeTheStartIsKeptByALeadInElseReported) {
-  Song song = songOf({hit(0, piece::kKick)});
+  Song song = songOf({hitAt(0, piece::kKick)});
+  song.arrangement.front().feel = song.feels[0].id;
   song.feels[0].displacement[piece::kKick] = Milliseconds(-25);
   const Rendering held = rendered(song);
   EXPECT_EQ(held.sequence.tracks[1].events[0].tick, 0);
@@ -200,8 +195,8 @@ TEST(Voice, AStrokeBeforeTheStartIsKeptByALeadInElseReported) {
 }
 
 TEST(Voice, TwoStrokesOnOneNoteAndTickBecomeTheLouder) {
-  Hit right = hit(0, piece::kSnare, 80);
-  Hit left = hit(0, piece::kSnare, 110);
+  Hit right = hitAt(0, piece::kSnare, 80);
+  Hit left = hitAt(0, piece::kSnare, 110);
   const Rendering r = rendered(songOf({right, left}));
   EXPECT_EQ(listed(r.sequence.tracks[1]), "0 on 38; 120 off 38; ");
   EXPECT_EQ(r.sequence.tracks[1].events[0].data2, 110);
@@ -211,14 +206,14 @@ TEST(Voice, TwoStrokesOnOneNoteAndTickBecomeTheLouder) {
 TEST(Voice, ReportsPiecesTheMapDoesNotServe) {
   KitMap map = generalMidi();
   std::erase_if(map.rows, [](const KitMapRow& row) { return row.piece == "kick"; });
-  const Rendering r = rendered(songOf({hit(0, piece::kKick)}), {}, map);
+  const Rendering r = rendered(songOf({hitAt(0, piece::kKick)}), {}, map);
   EXPECT_TRUE(r.sequence.tracks[1].events.empty());
   ASSERT_EQ(r.notices.size(), 1U);
   EXPECT_NE(r.notices[0].find("no note for Kick: 1 stroke left out"), std::string::npos);
 }
 
 TEST(Voice, TheConductorCarriesTitleTempoMeterAndMarkers) {
-  Song song = songOf({hit(0, piece::kKick)});
+  Song song = songOf({hitAt(0, piece::kKick)}, 2);
   song.title = "Title";
   song.tempo = {{0, {120}, {}}, {Beat(8), {60}, {}}};
   Groove odd;

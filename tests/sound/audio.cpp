@@ -29,30 +29,6 @@ Audio readAudio(const std::string& file) {
   return out;
 }
 
-Hit hitAt(Beat at, PieceId piece, int velocity) {
-  Hit hit;
-  hit.at = at;
-  hit.piece = piece;
-  hit.velocity = Velocity(velocity);
-  return hit;
-}
-
-Song songOf(std::vector<Hit> hits, int bars) {
-  Song song = blankSong();
-  song.tempo = {{Beat(0), Bpm{120}, {}}};
-  Groove groove = *song.grooves.front();
-  groove.bars = bars;
-  groove.feel.clear();
-  groove.hits.clear();
-  for (Hit& hit : hits) groove = withHit(std::move(groove), hit);
-  song.grooves = {groove};
-  song.arrangement.resize(1);
-  song.arrangement.front().groove = groove.id;
-  song.arrangement.front().feel.clear();
-  song.arrangement.front().repeat = 1;
-  return song;
-}
-
 Audio rendered(const Song& song, AudioCall call, AudioReport* report) {
   TemporaryFolder folder;
   PosixFileSystem files;

@@ -17,10 +17,6 @@ struct Audio {
 // By libsndfile; empty where it cannot.
 Audio readAudio(const std::string& file);
 
-// A song of one groove in 4/4 at 120 BPM, once, under no feel.
-Song songOf(std::vector<Hit> hits, int bars = 1);
-Hit hitAt(Beat at, PieceId piece, int velocity = 100);
-
 // Renders to a float WAV at 48 kHz in a folder of its own and reads it.
 Audio rendered(const Song& song, AudioCall call = {}, AudioReport* report = nullptr);
 

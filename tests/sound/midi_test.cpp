@@ -7,6 +7,7 @@
 #include "sound/midi/ports.h"
 #include "sound/play/audio_output.h"
 #include "tests/sound/audio.h"
+#include "tests/support/made.h"
 #include "tests/support/random_song.h"
 
 namespace uneven {

@@ -10,6 +10,7 @@
 
 #include "sound/play/audio_output.h"
 #include "tests/sound/audio.h"
+#include "tests/support/made.h"
 #include "tests/support/random_song.h"
 
 namespace uneven {

@@ -12,6 +12,7 @@
 #include "sound/play/programme.h"
 #include "tests/sound/audio.h"
 #include "tests/support/forwarding_files.h"
+#include "tests/support/made.h"
 #include "tests/support/process.h"
 #include "tests/support/random_song.h"
 

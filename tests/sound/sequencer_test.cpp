@@ -11,6 +11,7 @@
 #include "core/song/edit.h"
 #include "core/voice/notes.h"
 #include "tests/sound/audio.h"
+#include "tests/support/made.h"
 #include "tests/support/random_song.h"
 
 namespace uneven {
