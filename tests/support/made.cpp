@@ -7,6 +7,7 @@
 #include <utility>
 
 #include "core/perform/score.h"
+#include "core/song/edit.h"
 
 namespace uneven::testing {
 
