@@ -17,6 +17,7 @@ namespace {
 using testing::pick;
 using testing::pickReal;
 using testing::Random;
+using testing::rounds;
 
 constexpr Limb kR = Limb::kRightHand, kL = Limb::kLeftHand;
 
@@ -92,7 +93,7 @@ std::vector<std::pair<double, std::vector<Limb>>> everyWay(const Body& body,
 
 TEST(HandPlan, CostsTheLeastOfEveryAssignment) {
   Random random(1);
-  for (int i = 0; i < 3'000; ++i) {
+  for (int i = 0; i < rounds(3'000); ++i) {
     Profile profile;
     if (pick(random, 0, 2) == 0) {
       profile.weakHand = pickReal(random, 1, 2);
@@ -112,7 +113,7 @@ TEST(HandPlan, CostsTheLeastOfEveryAssignment) {
 
 TEST(HandPlan, AlternativesAreTheNextBest) {
   Random random(2);
-  for (int i = 0; i < 150; ++i) {
+  for (int i = 0; i < rounds(150); ++i) {
     const Body body = house();
     BodyPart part;
     part.hands = randomHands(random, 9);
@@ -451,7 +452,7 @@ TEST(ProfileFile, RefusesWhatCannotBe) {
   EXPECT_FALSE(readProfile(R"({"format": "uneven-stick-player", "version": 2, "id": "x"})", "p"));
   const std::string good = writeProfile({});
   Random random(6);
-  for (int i = 0; i < 2'000; ++i) {
+  for (int i = 0; i < rounds(2'000); ++i) {
     std::string bad = good;
     bad[static_cast<std::size_t>(pick(random, 0, static_cast<int>(bad.size()) - 1))] =
         static_cast<char>(pick(random, 32, 126));

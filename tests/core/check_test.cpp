@@ -16,6 +16,7 @@ namespace {
 
 using testing::Random;
 using testing::randomSong;
+using testing::rounds;
 
 class CheckTest : public ::testing::Test {
  protected:
@@ -426,7 +427,7 @@ TEST(Check, MendingsMend) {
   Random random(8);
   std::map<FindingKind, int> mended;
   int tried = 0, heavier = 0;
-  for (int i = 0; i < 40; ++i) {
+  for (int i = 0; i < rounds(40); ++i) {
     Song song = randomSong(random);
     for (auto& feel : song.feels) feel.drift.reset();
     const Result<SharedTake> take = Take::ofSong(song);
@@ -467,7 +468,10 @@ TEST(Check, MendingsMend) {
   EXPECT_GT(mended.size(), 7U);
   // In a bar as full as these a mended stroke can stand in another's way; it is told before it is
   // done (FoundCard).
-  EXPECT_LT(heavier * 20, tried) << heavier << " of " << tried;
+  EXPECT_GT(tried, rounds(250));
+  if (tried > 250) {
+    EXPECT_LT(heavier * 20, tried) << heavier << " of " << tried;
+  }
 }
 
 }  // namespace

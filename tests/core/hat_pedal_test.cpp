@@ -296,7 +296,7 @@ TEST(HatPedal, ASplashLetsGoAgainUntilTheNextStroke) {
 // Laws over random songs.
 TEST(HatPedal, ThePathIsContinuousInBoundsAndNoQuickerThanTheFoot) {
   testing::Random random(404);
-  for (int i = 0; i < 300; ++i) {
+  for (int i = 0; i < testing::rounds(300); ++i) {
     const Played p = onHats(testing::randomSong(random));
     const auto& path = p.performance.pedal.path;
     for (std::size_t k = 0; k < path.size(); ++k) {
@@ -320,7 +320,7 @@ TEST(HatPedal, ThePathIsContinuousInBoundsAndNoQuickerThanTheFoot) {
 
 TEST(HatPedal, NoChickDoublesAStroke) {
   testing::Random random(405);
-  for (int i = 0; i < 200; ++i) {
+  for (int i = 0; i < testing::rounds(200); ++i) {
     const Played p = onHats(testing::randomSong(random));
     for (const FootSound& sound : p.performance.pedal.sounds) {
       if (!sound.heard()) continue;
@@ -337,7 +337,7 @@ TEST(HatPedal, NoChickDoublesAStroke) {
 TEST(HatPedal, WhatStaysOpenIsFound) {
   testing::Random random(406);
   int loose = 0;
-  for (int i = 0; i < 300; ++i) {
+  for (int i = 0; i < testing::rounds(300); ++i) {
     Song song = sixteenths(testing::pickReal(random, 100, 400));
     for (std::size_t h = 0; h < 16; ++h) {
       if (testing::pick(random, 0, 3) == 0) {
@@ -362,7 +362,7 @@ TEST(HatPedal, WhatStaysOpenIsFound) {
 
 TEST(HatPedal, FixesNeverMakeItWorse) {
   testing::Random random(407);
-  for (int i = 0; i < 100; ++i) {
+  for (int i = 0; i < testing::rounds(100); ++i) {
     Song song = sixteenths(testing::pickReal(random, 150, 400));
     open(song, static_cast<std::size_t>(testing::pick(random, 1, 14)), 1, Beat(1, 4));
     for (int round = 0; round < 6; ++round) {
@@ -379,7 +379,7 @@ TEST(HatPedal, FixesNeverMakeItWorse) {
 TEST(HatPedal, AllMendedIsMended) {
   testing::Random random(409);
   std::size_t found = 0;
-  for (int i = 0; i < 150; ++i) {
+  for (int i = 0; i < testing::rounds(150); ++i) {
     Song song = sixteenths(testing::pickReal(random, 80, 400));
     for (std::size_t h = 0; h < 16; ++h) {
       if (testing::pick(random, 0, 2) != 0) continue;
@@ -430,7 +430,7 @@ TEST(PedalController, GivesThePathWithinTwoSteps) {
   std::size_t corners = 0;
   std::size_t knots = 0;
   int strict = 0;
-  for (int i = 0; i < 200; ++i) {
+  for (int i = 0; i < testing::rounds(200); ++i) {
     const Played p = onHats(testing::randomSong(random));
     const HatPedal& pedal = p.performance.pedal;
     if (pedal.path.empty()) continue;

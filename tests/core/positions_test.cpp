@@ -17,6 +17,7 @@ namespace {
 
 using testing::pick;
 using testing::Random;
+using testing::rounds;
 
 // A random groove with a drawn opening wherever the hats are struck, as long as the stroke's own,
 // and a note on that placement.
@@ -67,7 +68,7 @@ TEST(Positions, DrawnOpeningsGoWithTheirStrokesThroughEveryTool) {
         {{"meter", "5/4"}, {"hits", "scale-bars"}},
         {{"meter", "4/4"}, {"bars", "2"}}}}};
   std::map<std::string, int> done;
-  for (int i = 0; i < 150; ++i) {
+  for (int i = 0; i < rounds(150); ++i) {
     const Groove groove = mirroredOpenings(random);
     for (const auto& [tool, calls] : tools) {
       for (const Arguments& arguments : calls) {
@@ -95,7 +96,7 @@ TEST(Positions, DrawnOpeningsGoWithTheirStrokesThroughEveryTool) {
 
 TEST(Positions, RotatingAndReversingThereAndBackIsIdentity) {
   Random random(322);
-  for (int i = 0; i < 200; ++i) {
+  for (int i = 0; i < rounds(200); ++i) {
     const Groove groove = mirroredOpenings(random);
     const std::string by = groove.meter.countUnit().toString();
     const auto there = runTool("rotate", groove, houseKit(), {{"by", by}});
@@ -163,7 +164,7 @@ TEST(Positions, AMeterTellsAllThatFellOff) {
 
 TEST(Positions, RepeatingTheFirstBarTakesAllOfIt) {
   Random random(323);
-  for (int i = 0; i < 100; ++i) {
+  for (int i = 0; i < rounds(100); ++i) {
     const Groove groove = mirroredOpenings(random);
     const Groove out = repeatFirstBar(groove);
     const Beat bar = groove.meter.barLength();
@@ -214,7 +215,7 @@ TEST(Positions, TheLoudestOfAPairStays) {
 // slotAfter and slotBefore go straight to the slot; slotsOf lists them all.
 TEST(Positions, SlotsAreFoundWhereTheyAreListed) {
   Random random(324);
-  for (int i = 0; i < 300; ++i) {
+  for (int i = 0; i < rounds(300); ++i) {
     const Groove groove = testing::randomGroove(random, "g", "");
     const std::vector<Beat> all = slotsOf(groove, Beat(0), groove.length());
     for (int k = 0; k < 40; ++k) {

@@ -60,7 +60,7 @@ std::string placesOf(const Groove& groove, PieceId piece) {
 TEST(Tools, EveryToolWithItsDefaultsGivesAValidGroove) {
   Random random(71);
   std::map<std::string, int> done;
-  for (int i = 0; i < 60; ++i) {
+  for (int i = 0; i < testing::rounds(60); ++i) {
     const Groove groove = testing::randomGroove(random, "g", "");
     for (const Tool& tool : tools()) {
       Arguments arguments;

@@ -22,6 +22,7 @@ namespace {
 
 using testing::pick;
 using testing::Random;
+using testing::rounds;
 
 Hit varied(Beat at, PieceId piece, Role role = Role::kNormal) {
   Hit out;
@@ -217,7 +218,7 @@ TEST(Bursts, TellWhichFootLeadsAfter) {
 TEST(Walks, KeepWhatIsKeptAndComeOnce) {
   Random random(71);
   int seen = 0;
-  for (int i = 0; i < 12; ++i) {
+  for (int i = 0; i < rounds(12); ++i) {
     const Song song = testing::randomSong(random);
     const Groove& core = *song.grooves.front();
     for (const WalkKind& kind : walks()) {

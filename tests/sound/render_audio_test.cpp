@@ -59,7 +59,7 @@ class Rendered : public ::testing::Test {
 TEST_F(Rendered, EveryStrokeBeginsOnItsFrame) {
   Random random(12);
   int strokes = 0;
-  for (int i = 0; i < 30; ++i) {
+  for (int i = 0; i < testing::rounds(30); ++i) {
     Song song = testing::randomSong(random);
     song.map = "house-keys";
     song.tempo = {{Beat(0), Bpm{testing::pickReal(random, 90, 200)}, {}}};
@@ -95,12 +95,12 @@ TEST_F(Rendered, EveryStrokeBeginsOnItsFrame) {
       EXPECT_NEAR(static_cast<double>(begin), frame, 1.01);
     }
   }
-  EXPECT_GT(strokes, 800);
+  EXPECT_GT(strokes, testing::rounds(800));
 }
 
 TEST_F(Rendered, ABankAtAnotherRateIsAsPunctual) {
   for (const int bankRate : {22'050, 44'100, 96'000}) {
-    for (int ms = 0; ms < 40; ++ms) {
+    for (int ms = 0; ms < testing::rounds(40); ++ms) {
       Hit hit = hitAt(Beat(1), piece::kSnare);
       hit.nudge = Milliseconds(ms * 0.27);
       AudioCall call = to("one.wav");
@@ -116,7 +116,7 @@ TEST_F(Rendered, ABankAtAnotherRateIsAsPunctual) {
 // The same stroke anywhere in the synthesiser's block is the same samples.
 TEST_F(Rendered, AStrokeOfTheHouseKitIsTheSameWhereverItFalls) {
   std::vector<double> known;
-  for (int i = 0; i < 70; ++i) {
+  for (int i = 0; i < testing::rounds(70); ++i) {
     Hit hit = hitAt(Beat(1), piece::kSnare, 112);
     hit.nudge = Milliseconds(i / 48.0);
     const Audio audio = rendered(songOf({hit}));

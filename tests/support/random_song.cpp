@@ -18,6 +18,14 @@ double pickReal(Random& random, double low, double high) {
   return std::uniform_real_distribution<double>(low, high)(random);
 }
 
+int rounds(int wanted) {
+#ifdef USTICK_SANITIZED
+  return (wanted + 3) / 4;
+#else
+  return wanted;
+#endif
+}
+
 namespace {
 
 bool chance(Random& random, double share) {

@@ -12,6 +12,9 @@ using Random = std::mt19937_64;
 
 int pick(Random& random, int low, int high);  // both ends included
 double pickReal(Random& random, double low, double high);
+// As many rounds as are wanted; a quarter under the sanitizers, which look at what a round touches
+// and take some eight times as long: what the numbers are is for the other build.
+int rounds(int wanted);
 
 Feel randomFeel(Random& random, const std::string& id);
 Groove randomGroove(Random& random, const std::string& id, const std::string& feel);
