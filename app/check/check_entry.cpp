@@ -10,24 +10,15 @@
 namespace uneven {
 namespace {
 
-QString checkTr(const char* text) {
-  return CheckStage::tr(text);
-}
-
-CheckStage& checkOf(Stage& stage) {
-  return static_cast<CheckStage&>(stage);
-}
-
 void checkActions(ActionTable& table, StageDoor& door) {
-  ActionEntry& hands =
-      table.add(menus::groove(), checkTr("Set the &hands as computed"), {},
-                [&door] { checkOf(door.showStage(QStringLiteral("check"))).setHands(); });
+  ActionEntry& hands = table.add(menus::groove(), CheckStage::tr("Set the &hands as computed"), {},
+                                 [&door] { shown<CheckStage>(door).setHands(); });
   hands.keys = {QKeySequence(Qt::CTRL | Qt::SHIFT | Qt::Key_H)};
   hands.first = true;
 }
 
 void checkPictures(Photographer& photographer) {
-  CheckStage& check = checkOf(photographer.stage(QStringLiteral("check")));
+  CheckStage& check = shown<CheckStage>(photographer);
   check.found().choose(3);
   photographer.take(QStringLiteral("check"));
   check.showSide(CheckStage::Side::kPart);
@@ -42,23 +33,19 @@ void checkPictures(Photographer& photographer) {
 }  // namespace
 
 StageEntry checkEntry() {
-  StageEntry entry;
-  entry.id = QStringLiteral("check");
-  entry.title = checkTr("&Check");
-  entry.purpose = checkTr("What flams, stands out or cannot be played");
-  entry.make = [](const Workplace& place, QWidget* parent) -> Stage* {
-    return new CheckStage(place, parent);
-  };
+  StageEntry entry = entryOf<CheckStage>(
+      CheckStage::tr("&Check"), CheckStage::tr("What flams, stands out or cannot be played"));
   entry.actions = checkActions;
-  entry.keys = {{checkTr("up, down"), checkTr("the finding before, the next one")},
-                {checkTr("Enter"),
-                 checkTr("mends the chosen finding; a button with Shift mends all of its kind")},
-                {checkTr("1 to 9, 0"), checkTr("hears another way to play it; 0: as it is")},
-                {checkTr("L"), checkTr("leaves it as it is: the song remembers")},
-                {checkTr("left, right"), checkTr("walks the slots")},
-                {checkTr("+, -"),
-                 checkTr("the strain at a tempo 1 BPM faster or slower; Escape: the song's")},
-                {checkTr("mouse"), checkTr("drag the tempo ruler")}};
+  entry.keys = {
+      {CheckStage::tr("up, down"), CheckStage::tr("the finding before, the next one")},
+      {CheckStage::tr("Enter"),
+       CheckStage::tr("mends the chosen finding; a button with Shift mends all of its kind")},
+      {CheckStage::tr("1 to 9, 0"), CheckStage::tr("hears another way to play it; 0: as it is")},
+      {CheckStage::tr("L"), CheckStage::tr("leaves it as it is: the song remembers")},
+      {CheckStage::tr("left, right"), CheckStage::tr("walks the slots")},
+      {CheckStage::tr("+, -"),
+       CheckStage::tr("the strain at a tempo 1 BPM faster or slower; Escape: the song's")},
+      {CheckStage::tr("mouse"), CheckStage::tr("drag the tempo ruler")}};
   entry.pictures = checkPictures;
   return entry;
 }

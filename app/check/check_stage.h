@@ -18,6 +18,7 @@ class WordTabs;
 class CheckStage : public Stage {
   Q_OBJECT
  public:
+  static constexpr const char* kId = "check";
   explicit CheckStage(const Workplace& place, QWidget* parent = nullptr);
 
   Checker& checker() { return checker_; }

@@ -32,13 +32,15 @@
 #include "core/midi/smf.h"
 
 namespace uneven {
-DeliverStage::DeliverStage(Document& document, FileSystem& files, Prompts& prompts,
-                           Transport& transport, QWidget* parent)
-    : Stage(parent), document_(document), files_(files), prompts_(prompts) {
+DeliverStage::DeliverStage(const Workplace& place, QWidget* parent)
+    : Stage(parent),
+      document_(place.editing.document()),
+      files_(place.files),
+      prompts_(place.prompts) {
   auto* layout = new QHBoxLayout(this);
   layout->setContentsMargins(20, 18, 20, 14);
   layout->setSpacing(28);
-  layout->addWidget(form(transport));
+  layout->addWidget(form(place.transport));
   auto* right = new QVBoxLayout;
   right->setSpacing(8);
   listTitle_ = strongLabel({}, 16, this);

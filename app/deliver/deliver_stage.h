@@ -30,8 +30,8 @@ class Transport;
 class DeliverStage : public Stage {
   Q_OBJECT
  public:
-  DeliverStage(Document& document, FileSystem& files, Prompts& prompts, Transport& transport,
-               QWidget* parent = nullptr);
+  static constexpr const char* kId = "deliver";
+  explicit DeliverStage(const Workplace& place, QWidget* parent = nullptr);
 
   // Renders to `path` with the options shown. False, with failed(), when it could not.
   bool writeTo(const QString& path);

@@ -12,27 +12,24 @@
 namespace uneven {
 namespace {
 
-QString leanTr(const char* text) {
-  return LeanStage::tr(text);
-}
-
 std::vector<KeyHelp> leanKeys() {
-  return {{leanTr("left, right"), leanTr("walk the strokes of the row")},
-          {leanTr("up, down"), leanTr("walk the rows")},
-          {leanTr(", ."), leanTr("earlier, later by 1 ms; Shift by 10")},
-          {leanTr("S"), leanTr("held, shows straight time")},
-          {leanTr("R"), leanTr("the take in Listen behind the sticks, or not")},
-          {leanTr("Page Up, Page Down"), leanTr("the bars before and after")},
-          {leanTr("mouse"), leanTr("drag a stick, a piece's name or a slot's point")},
-          {leanTr("wheel"), leanTr("goes through the bars; Ctrl and wheel magnifies")}};
+  return {
+      {LeanStage::tr("left, right"), LeanStage::tr("walk the strokes of the row")},
+      {LeanStage::tr("up, down"), LeanStage::tr("walk the rows")},
+      {LeanStage::tr(", ."), LeanStage::tr("earlier, later by 1 ms; Shift by 10")},
+      {LeanStage::tr("S"), LeanStage::tr("held, shows straight time")},
+      {LeanStage::tr("R"), LeanStage::tr("the take in Listen behind the sticks, or not")},
+      {LeanStage::tr("Page Up, Page Down"), LeanStage::tr("the bars before and after")},
+      {LeanStage::tr("mouse"), LeanStage::tr("drag a stick, a piece's name or a slot's point")},
+      {LeanStage::tr("wheel"), LeanStage::tr("goes through the bars; Ctrl and wheel magnifies")}};
 }
 
 // Each feel, to be looked at beside the one in force.
 std::vector<Found> leanFinds(StageDoor& door) {
   std::vector<Found> out;
   for (const Feel& feel : door.workplace().editing.document().song().feels) {
-    out.push_back({qs(feel.name), leanTr("feel"), {}, [&door, id = feel.id] {
-                     auto& lean = static_cast<LeanStage&>(door.showStage(QStringLiteral("lean")));
+    out.push_back({qs(feel.name), LeanStage::tr("feel"), {}, [&door, id = feel.id] {
+                     auto& lean = shown<LeanStage>(door);
                      lean.showSide(LeanStage::Side::kFeels);
                      lean.view().setCompared(id);
                    }});
@@ -41,7 +38,7 @@ std::vector<Found> leanFinds(StageDoor& door) {
 }
 
 void leanPictures(Photographer& photographer) {
-  auto& lean = static_cast<LeanStage&>(photographer.stage(QStringLiteral("lean")));
+  auto& lean = shown<LeanStage>(photographer);
   Editing& editing = photographer.editing();
   editing.moveCursor(Beat(3), piece::kSnare);
   lean.view().setBehind(true);
@@ -64,13 +61,8 @@ void leanPictures(Photographer& photographer) {
 }  // namespace
 
 StageEntry leanEntry() {
-  StageEntry entry;
-  entry.id = QStringLiteral("lean");
-  entry.title = leanTr("&Lean");
-  entry.purpose = leanTr("Swing, displacement and drift");
-  entry.make = [](const Workplace& place, QWidget* parent) -> Stage* {
-    return new LeanStage(place, parent);
-  };
+  StageEntry entry =
+      entryOf<LeanStage>(LeanStage::tr("&Lean"), LeanStage::tr("Swing, displacement and drift"));
   entry.finds = leanFinds;
   entry.keys = leanKeys();
   entry.pictures = leanPictures;

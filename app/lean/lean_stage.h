@@ -22,6 +22,7 @@ class WordTabs;
 class LeanStage : public Stage {
   Q_OBJECT
  public:
+  static constexpr const char* kId = "lean";
   explicit LeanStage(const Workplace& place, QWidget* parent = nullptr);
 
   void zoom(double by) override;

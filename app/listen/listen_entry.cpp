@@ -11,24 +11,15 @@
 namespace uneven {
 namespace {
 
-QString listenTr(const char* text) {
-  return ListenStage::tr(text);
-}
-
-ListenStage& listenOf(Stage& stage) {
-  return static_cast<ListenStage&>(stage);
-}
-
 void listenActions(ActionTable& table, StageDoor& door) {
-  ActionEntry& open = table.add(menus::file(), listenTr("Open a &take to listen to…"), {}, [&door] {
-    listenOf(door.showStage(QStringLiteral("listen"))).askForTake();
-  });
+  ActionEntry& open = table.add(menus::file(), ListenStage::tr("Open a &take to listen to…"), {},
+                                [&door] { shown<ListenStage>(door).askForTake(); });
   open.keys = {QKeySequence(Qt::CTRL | Qt::SHIFT | Qt::Key_O)};
 }
 
 // The demo's groove as a body would play it, heard as if nothing were known of it.
 void listenPictures(Photographer& photographer) {
-  ListenStage& stage = listenOf(photographer.stage(QStringLiteral("listen")));
+  ListenStage& stage = shown<ListenStage>(photographer);
   Song song = photographer.editing().document().song();
   const std::string id = song.grooves.front()->id;
   constexpr int kTimes = 12;
@@ -79,31 +70,30 @@ void listenPictures(Photographer& photographer) {
 }  // namespace
 
 StageEntry listenEntry() {
-  StageEntry entry;
-  entry.id = QStringLiteral("listen");
-  entry.title = listenTr("L&isten");
-  entry.purpose = listenTr("The tempo, swing and lean of a recording");
-  entry.make = [](const Workplace& place, QWidget* parent) -> Stage* {
-    return new ListenStage(place, parent);
-  };
+  StageEntry entry = entryOf<ListenStage>(
+      ListenStage::tr("L&isten"), ListenStage::tr("The tempo, swing and lean of a recording"));
   entry.actions = listenActions;
   entry.keys = {
-      {listenTr("up, down"), listenTr("the bar before, the next one")},
-      {listenTr("Enter"), listenTr("the chosen bar is bar 1")},
-      {listenTr("H, D"), listenTr("half the tempo, double the tempo")},
-      {listenTr("E, Shift+E"), listenTr("the beat an eighth later, earlier")},
-      {listenTr("M"), listenTr("the next meter")},
-      {listenTr("Z"), listenTr("the chosen bar alone, with the sound's energy")},
-      {listenTr("R"), listenTr("listens to a take that is played now; again: ends it")},
-      {listenTr("P"), listenTr("plays the recording by itself from the chosen bar")},
-      {listenTr("K, B"), listenTr("while it plays: marks a beat, a bar line")},
-      {listenTr("G, Shift+G"), listenTr("the recording beside the part; it alone")},
-      {listenTr("1, 2, 3"), listenTr("hears my part straight, as it is, as theirs")},
-      {listenTr("left, right"), listenTr("the strokes of the chosen bar; L leaves one out")},
-      {listenTr(", ."), listenTr("the beat a millisecond earlier, later; with Shift ten")},
-      {listenTr("Shift+up, down"), listenTr("chooses several bars")},
-      {listenTr("O"), listenTr("only the chosen bars count")},
-      {listenTr("Delete"), listenTr("leaves the chosen bars out, or takes them in again")}};
+      {ListenStage::tr("up, down"), ListenStage::tr("the bar before, the next one")},
+      {ListenStage::tr("Enter"), ListenStage::tr("the chosen bar is bar 1")},
+      {ListenStage::tr("H, D"), ListenStage::tr("half the tempo, double the tempo")},
+      {ListenStage::tr("E, Shift+E"), ListenStage::tr("the beat an eighth later, earlier")},
+      {ListenStage::tr("M"), ListenStage::tr("the next meter")},
+      {ListenStage::tr("Z"), ListenStage::tr("the chosen bar alone, with the sound's energy")},
+      {ListenStage::tr("R"),
+       ListenStage::tr("listens to a take that is played now; again: ends it")},
+      {ListenStage::tr("P"), ListenStage::tr("plays the recording by itself from the chosen bar")},
+      {ListenStage::tr("K, B"), ListenStage::tr("while it plays: marks a beat, a bar line")},
+      {ListenStage::tr("G, Shift+G"), ListenStage::tr("the recording beside the part; it alone")},
+      {ListenStage::tr("1, 2, 3"), ListenStage::tr("hears my part straight, as it is, as theirs")},
+      {ListenStage::tr("left, right"),
+       ListenStage::tr("the strokes of the chosen bar; L leaves one out")},
+      {ListenStage::tr(", ."),
+       ListenStage::tr("the beat a millisecond earlier, later; with Shift ten")},
+      {ListenStage::tr("Shift+up, down"), ListenStage::tr("chooses several bars")},
+      {ListenStage::tr("O"), ListenStage::tr("only the chosen bars count")},
+      {ListenStage::tr("Delete"),
+       ListenStage::tr("leaves the chosen bars out, or takes them in again")}};
   entry.pictures = listenPictures;
   return entry;
 }

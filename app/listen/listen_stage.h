@@ -17,6 +17,7 @@ class WordTabs;
 class ListenStage : public Stage {
   Q_OBJECT
  public:
+  static constexpr const char* kId = "listen";
   explicit ListenStage(const Workplace& place, QWidget* parent = nullptr);
 
   Listener& listener() { return listener_; }

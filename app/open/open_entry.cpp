@@ -6,26 +6,23 @@
 namespace uneven {
 namespace {
 
-QString openTr(const char* text) {
-  return OpenStage::tr(text);
-}
-
 std::vector<KeyHelp> openKeys() {
-  return {{openTr("left, right"),
-           openTr("walk the strokes of the hats and the drawn openings; Shift: the "
-                  "end of the opening")},
-          {openTr("up, down"), openTr("open further or less; Shift by 1 %")},
-          {openTr("O"), openTr("open or shut the stroke")},
-          {openTr("F"), openTr("a stroke of the foot at the cursor, or none")},
-          {openTr("Delete"), openTr("shuts, or takes a drawn opening away")},
-          {openTr("W"), openTr("walks through placements: 1 2 3 mark, Enter keeps, Escape ends")},
-          {openTr("mouse"),
-           openTr("drag an opening's edge or end; Ctrl and drag draws an opening, Alt and "
-                  "drag sets the pump's lift")}};
+  return {{OpenStage::tr("left, right"),
+           OpenStage::tr("walk the strokes of the hats and the drawn openings; Shift: the "
+                         "end of the opening")},
+          {OpenStage::tr("up, down"), OpenStage::tr("open further or less; Shift by 1 %")},
+          {OpenStage::tr("O"), OpenStage::tr("open or shut the stroke")},
+          {OpenStage::tr("F"), OpenStage::tr("a stroke of the foot at the cursor, or none")},
+          {OpenStage::tr("Delete"), OpenStage::tr("shuts, or takes a drawn opening away")},
+          {OpenStage::tr("W"),
+           OpenStage::tr("walks through placements: 1 2 3 mark, Enter keeps, Escape ends")},
+          {OpenStage::tr("mouse"),
+           OpenStage::tr("drag an opening's edge or end; Ctrl and drag draws an opening, Alt and "
+                         "drag sets the pump's lift")}};
 }
 
 void openPictures(Photographer& photographer) {
-  auto& open = static_cast<OpenStage&>(photographer.stage(QStringLiteral("open")));
+  auto& open = shown<OpenStage>(photographer);
   Editing& editing = photographer.editing();
   editing.moveCursor(Beat(15, 2), piece::kHat);
   photographer.take(QStringLiteral("open"));
@@ -38,13 +35,7 @@ void openPictures(Photographer& photographer) {
 }  // namespace
 
 StageEntry openEntry() {
-  StageEntry entry;
-  entry.id = QStringLiteral("open");
-  entry.title = openTr("&Open");
-  entry.purpose = openTr("The hats' pedal");
-  entry.make = [](const Workplace& place, QWidget* parent) -> Stage* {
-    return new OpenStage(place.editing, parent);
-  };
+  StageEntry entry = entryOf<OpenStage>(OpenStage::tr("&Open"), OpenStage::tr("The hats' pedal"));
   entry.keys = openKeys();
   entry.pictures = openPictures;
   return entry;

@@ -14,14 +14,14 @@
 
 namespace uneven {
 
-OpenStage::OpenStage(Editing& editing, QWidget* parent)
+OpenStage::OpenStage(const Workplace& place, QWidget* parent)
     : Stage(parent),
-      editing_(editing),
-      view_(new OpenView(editing, this)),
+      editing_(place.editing),
+      view_(new OpenView(editing_, this)),
       tabs_(new WordTabs(this)),
-      pedal_(new PedalCard(editing, this)),
-      findings_(new FindingsCard(editing, this)),
-      walk_(new WalkCard(editing, this)) {
+      pedal_(new PedalCard(editing_, this)),
+      findings_(new FindingsCard(editing_, this)),
+      walk_(new WalkCard(editing_, this)) {
   auto* across = new QHBoxLayout(this);
   across->setContentsMargins(0, 6, 14, 6);
   across->setSpacing(6);

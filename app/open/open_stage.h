@@ -16,7 +16,8 @@ class WordTabs;
 class OpenStage : public Stage {
   Q_OBJECT
  public:
-  explicit OpenStage(Editing& editing, QWidget* parent = nullptr);
+  static constexpr const char* kId = "open";
+  explicit OpenStage(const Workplace& place, QWidget* parent = nullptr);
 
   enum class Side { kPedal, kFindings, kWalk };
   void showSide(Side side);

@@ -87,6 +87,34 @@ struct StageEntry {
   std::function<void(Photographer&)> pictures;
 };
 
+// A stage's class says its id: static constexpr const char* kId = "lean".
+template <class S>
+S& stageOf(StageDoor& door) {
+  return static_cast<S&>(door.stage(QLatin1String(S::kId)));
+}
+
+// Door or photographer: the stage, in front.
+template <class S>
+S& shown(StageDoor& door) {
+  return static_cast<S&>(door.showStage(QLatin1String(S::kId)));
+}
+template <class S>
+S& shown(Photographer& photographer) {
+  return static_cast<S&>(photographer.stage(QLatin1String(S::kId)));
+}
+
+template <class S>
+StageEntry entryOf(const QString& title, const QString& purpose) {
+  StageEntry entry;
+  entry.id = QLatin1String(S::kId);
+  entry.title = title;
+  entry.purpose = purpose;
+  entry.make = [](const Workplace& place, QWidget* parent) -> Stage* {
+    return new S(place, parent);
+  };
+  return entry;
+}
+
 // In the order of the rail.
 std::vector<StageEntry> stages();
 

@@ -18,6 +18,7 @@ class WordTabs;
 class StrikeStage : public Stage {
   Q_OBJECT
  public:
+  static constexpr const char* kId = "strike";
   explicit StrikeStage(const Workplace& place, QWidget* parent = nullptr);
 
   void zoom(double by) override;

@@ -13,21 +13,12 @@
 namespace uneven {
 namespace {
 
-QString varyTr(const char* text) {
-  return VaryStage::tr(text);
-}
-
-VaryStage& varyOf(Stage& stage) {
-  return static_cast<VaryStage&>(stage);
-}
-
 void varyActions(ActionTable& table, StageDoor& door) {
   const auto add = [&](const QString& name, auto run) {
-    table.add(menus::groove(), name, {},
-              [&door, run] { run(varyOf(door.showStage(QStringLiteral("vary")))); });
+    table.add(menus::groove(), name, {}, [&door, run] { run(shown<VaryStage>(door)); });
   };
-  add(varyTr("Copy the &verdicts as text"), [](VaryStage& s) { s.copyVerdicts(false); });
-  add(varyTr("Copy the verdicts as CSV"), [](VaryStage& s) { s.copyVerdicts(true); });
+  add(VaryStage::tr("Copy the &verdicts as text"), [](VaryStage& s) { s.copyVerdicts(false); });
+  add(VaryStage::tr("Copy the verdicts as CSV"), [](VaryStage& s) { s.copyVerdicts(true); });
 }
 
 void waitForAll(VaryStage& vary) {
@@ -45,7 +36,7 @@ void waitForAll(VaryStage& vary) {
 }
 
 void varyPictures(Photographer& photographer) {
-  auto& vary = varyOf(photographer.stage(QStringLiteral("vary")));
+  auto& vary = shown<VaryStage>(photographer);
   vary.panel().form().set("to", QStringLiteral("4"));
   waitForAll(vary);
   for (const auto& [index, verdict] : {std::pair{0, 1}, {2, 2}, {4, 1}, {7, 3}, {9, 1}}) {
@@ -70,21 +61,18 @@ void varyPictures(Photographer& photographer) {
 }  // namespace
 
 StageEntry varyEntry() {
-  StageEntry entry;
-  entry.id = QStringLiteral("vary");
-  entry.title = varyTr("&Vary");
-  entry.purpose = varyTr("Every useful variation, in order");
-  entry.make = [](const Workplace& place, QWidget* parent) -> Stage* {
-    return new VaryStage(place, parent);
-  };
+  StageEntry entry =
+      entryOf<VaryStage>(VaryStage::tr("&Vary"), VaryStage::tr("Every useful variation, in order"));
   entry.actions = varyActions;
   entry.keys = {
-      {varyTr("arrows"), varyTr("step through the variants; where it plays, each is heard")},
-      {varyTr("1, 2, 3"), varyTr("good, awkward, not for me; 0 takes it back")},
-      {varyTr("Enter"), varyTr("keeps the variant as a version of the groove")},
-      {varyTr("C"), varyTr("hears the groove itself, or the variant again")},
-      {varyTr("H"), varyTr("goes to the variant under the mouse")},
-      {varyTr("X"), varyTr("gathers it, to be put into the arrangement with others")}};
+      {VaryStage::tr("arrows"),
+       VaryStage::tr("step through the variants; where it plays, each is heard")},
+      {VaryStage::tr("1, 2, 3"), VaryStage::tr("good, awkward, not for me; 0 takes it back")},
+      {VaryStage::tr("Enter"), VaryStage::tr("keeps the variant as a version of the groove")},
+      {VaryStage::tr("C"), VaryStage::tr("hears the groove itself, or the variant again")},
+      {VaryStage::tr("H"), VaryStage::tr("goes to the variant under the mouse")},
+      {VaryStage::tr("X"),
+       VaryStage::tr("gathers it, to be put into the arrangement with others")}};
   entry.pictures = varyPictures;
   return entry;
 }

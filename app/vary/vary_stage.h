@@ -19,6 +19,7 @@ class WordTabs;
 class VaryStage : public Stage {
   Q_OBJECT
  public:
+  static constexpr const char* kId = "vary";
   explicit VaryStage(const Workplace& place, QWidget* parent = nullptr);
 
   Walker& walker() { return walker_; }
