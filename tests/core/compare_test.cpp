@@ -111,6 +111,28 @@ TEST(Compare, WhatIsOtherwiseIsFoundAndMoved) {
   EXPECT_LT(whole->distance, 0.05);
 }
 
+// Theirs is as loud as theirs where loudness is known, and as loud as mine where it is not.
+TEST(Compare, TheirsIsAsLoudAsIsKnown) {
+  Random random(47);
+  const Invented made = invent(random, 16, 1, SwingUnit::kSixteenth, 1.4);
+  const std::vector<Onset> onsets = struck(made.song);
+  const auto found = fit(onsets, {});
+  ASSERT_TRUE(found);
+  Groove softer = *made.song.grooves.front();
+  for (Hit& h : softer.hits) h.velocity = Velocity(std::max(1, h.velocity.value() / 2));
+  const SharedTake mine = takeOf(withGroove(made.song, softer));
+  const auto known = theirGroove(*mine, *found, onsets, true);
+  const auto unknown = theirGroove(*mine, *found, onsets, false);
+  ASSERT_TRUE(known && unknown);
+  ASSERT_EQ(known->hits.size(), softer.hits.size());
+  ASSERT_EQ(unknown->hits.size(), softer.hits.size());
+  for (std::size_t i = 0; i < softer.hits.size(); ++i) {
+    EXPECT_NEAR(known->hits[i].velocity.value(),
+                made.song.grooves.front()->hits[i].velocity.value(), 1);
+    EXPECT_NEAR(unknown->hits[i].velocity.value(), softer.hits[i].velocity.value(), 1);
+  }
+}
+
 // A quieter recording is not a softer part.
 TEST(Compare, InSoundOnlyLoudnessAgainstEachOtherCounts) {
   Random random(43);

@@ -516,6 +516,48 @@ TEST(FreePlay, IsTheSameForASeedAndGoesByVerdicts) {
   for (std::uint64_t i = 0; i < without.count; ++i) EXPECT_FALSE(never.contains(without.at(i).key));
 }
 
+TEST(FreePlay, MakesEveryKindOfSmallChangeOfWhatIsThere) {
+  const Song song = plainBeat(2);
+  const Groove& core = *song.grooves.front();
+  const Walk bars =
+      walkOf(song, "free", {{"bars", "200"}, {"closeness", "1"}, {"apart", "0"}, {"keep", "feet"}});
+  std::map<std::string, int> kinds;
+  for (std::uint64_t i = 0; i < bars.count; ++i) {
+    const Groove after = bars.at(i).groove;
+    std::vector<const Hit*> gone, come;
+    for (const Hit& h : core.hits) {
+      const auto at = indexOf(after, {h.at, h.piece});
+      if (!at) {
+        gone.push_back(&h);
+      } else if (after.hits[*at].role != h.role) {
+        ++kinds["accented"];
+      } else if (after.hits[*at].ornament != h.ornament) {
+        ++kinds["ornamented"];
+      }
+    }
+    for (const Hit& h : after.hits) {
+      if (!indexOf(core, {h.at, h.piece})) come.push_back(&h);
+      EXPECT_TRUE(h.piece == piece::kHat || h.piece == piece::kSnare || h.piece == piece::kKick)
+          << "nothing is struck that was not";
+    }
+    ASSERT_LE(come.size(), 1U);
+    ASSERT_LE(gone.size(), 1U);
+    if (!come.empty()) {
+      EXPECT_NE(come.front()->piece, piece::kKick) << "the feet are kept";
+      ++kinds[gone.empty() ? "put" : "moved"];
+    } else if (!gone.empty()) {
+      ++kinds["taken"];
+    }
+    if (come.empty() || gone.empty()) continue;
+    // By one slot, of sixteenths.
+    const Beat by = come.front()->at - gone.front()->at;
+    EXPECT_TRUE(by == Beat(1, 4) || by == Beat(-1, 4)) << by.toString();
+    EXPECT_EQ(come.front()->piece, gone.front()->piece);
+  }
+  for (const char* kind : {"put", "moved", "taken", "accented", "ornamented"})
+    EXPECT_GT(kinds[kind], 5) << kind;
+}
+
 // --- Measures ---
 
 TEST(Distance, IsTheSwapDistanceAndAMetricOfRhythmsWithAsManyStrokes) {
