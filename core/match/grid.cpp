@@ -389,6 +389,7 @@ std::int64_t barOffset(const Sixteenths& sixteenths, Meter meter) {
                    1.5 * sixteenths.sum(3, o, length) + 0.1 * sixteenths.sum(2, o, length);
     if (meter == Meter{4, 4}) {
       score += 0.6 * (sixteenths.sum(1, o + 4, length) + sixteenths.sum(1, o + 12, length));
+      score += 0.4 * sixteenths.sum(1, o + 8, length);  // in half time
     }
     score /= bars;
     if ((sixteenths.firstPulse() - o) % length == 0) score += 0.2;

@@ -201,38 +201,43 @@ TEST(Match, WhatIsKnownIsUsed) {
   EXPECT_NEAR(found->bpm, made.bpm, 0.05);
 }
 
-// A take that comes in on 2 with the backbeat: its bars still begin where the kick is, and the 4 is
-// no 2.
+// A take that comes in anywhere: its bars still begin where the kick is, with the backbeat on 2 and
+// 4 or, in half time, on 3.
 TEST(Match, BarOneIsFoundWhereverTheTakeComesIn) {
-  for (const int from : {0, 1, 2, 3}) {
-    std::vector<Onset> onsets;
-    const auto strike = [&](Beat at, PieceId piece, double velocity) {
-      if (at < Beat(from)) return;
-      Onset o;
-      o.seconds = at.toDouble() * 0.5;
-      o.piece = piece;
-      o.velocity = velocity;
-      onsets.push_back(o);
-    };
-    for (int bar = 0; bar < 12; ++bar) {
-      const Beat start(4 * bar);
-      for (int i = 0; i < 8; ++i) {
-        if (i == 0 || i == 3) strike(start + Beat(i, 2), piece::kKick, 100);
-        if (i == 2 || i == 6) strike(start + Beat(i, 2), piece::kSnare, 110);
-        strike(start + Beat(i, 2), piece::kHat, 80);
+  for (const bool half : {false, true}) {
+    for (const int from : {0, 1, 2, 3}) {
+      std::vector<Onset> onsets;
+      const auto strike = [&](Beat at, PieceId piece, double velocity) {
+        if (at < Beat(from)) return;
+        Onset o;
+        o.seconds = at.toDouble() * 0.5;
+        o.piece = piece;
+        o.velocity = velocity;
+        onsets.push_back(o);
+      };
+      for (int bar = 0; bar < 12; ++bar) {
+        const Beat start(4 * bar);
+        for (int i = 0; i < 8; ++i) {
+          if (i == 0 || i == 3) strike(start + Beat(i, 2), piece::kKick, 100);
+          if (half ? i == 4 : i % 4 == 2) strike(start + Beat(i, 2), piece::kSnare, 110);
+          strike(start + Beat(i, 2), piece::kHat, 80);
+        }
       }
+      FitWanted wanted;
+      if (half) wanted.where.bpm = 120;
+      const auto found = fit(onsets, wanted);
+      ASSERT_TRUE(found);
+      EXPECT_EQ(found->grid.meter, (Meter{4, 4}));
+      EXPECT_NEAR(found->bpm, 120, 0.05);
+      for (std::size_t i = 0; i < onsets.size(); ++i) {
+        if (onsets[i].piece != piece::kSnare) continue;
+        const Beat at = found->placed[i].at;
+        EXPECT_TRUE(half ? at == Beat(2) : at == Beat(1) || at == Beat(3))
+            << from << ": " << at.toString();
+      }
+      const double bars = found->start / 2;
+      EXPECT_NEAR(bars, roundToInt(bars), 0.01) << from;
     }
-    const auto found = fit(onsets, {});
-    ASSERT_TRUE(found);
-    EXPECT_EQ(found->grid.meter, (Meter{4, 4}));
-    EXPECT_NEAR(found->bpm, 120, 0.05);
-    for (std::size_t i = 0; i < onsets.size(); ++i) {
-      if (onsets[i].piece != piece::kSnare) continue;
-      const Beat at = found->placed[i].at;
-      EXPECT_TRUE(at == Beat(1) || at == Beat(3)) << from << ": " << at.toString();
-    }
-    const double bars = found->start / 2;
-    EXPECT_NEAR(bars, roundToInt(bars), 0.01) << from;
   }
 }
 
