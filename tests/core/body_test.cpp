@@ -9,6 +9,7 @@
 #include "core/body/ways.h"
 #include "core/io/profile_json.h"
 #include "core/song/edit.h"
+#include "tests/support/made.h"
 #include "tests/support/random_song.h"
 
 namespace uneven {
@@ -511,6 +512,36 @@ TEST(BodyPart, IsReadFromATake) {
   EXPECT_EQ(bounced, 1);
   EXPECT_EQ(goingOn, 16) << "the hats go on, round and round";
   EXPECT_NEAR(part.hands[1].grid, 150, 1e-3) << "without the nudge";
+}
+
+// Two bars: eight sixteenths on the snare from 4 of the first on.
+TEST(Ways, AreToldByWhatTheyChange) {
+  std::vector<Hit> hits;
+  for (int i = 12; i < 20; ++i) hits.push_back(testing::hitAt(Beat(i, 4), piece::kSnare));
+  const Song song = testing::songOf(std::move(hits), 2);
+  const auto report = handReport(song, song.grooves.front()->id, Profile{});
+  ASSERT_TRUE(report);
+  ASSERT_EQ(report->plan.hands.size(), 8U);
+  const auto side = [&](std::size_t i, bool other) {
+    return (report->plan.hands[i] == Limb::kRightHand) != other ? "right" : "left";
+  };
+  const auto flipped = [&](const std::vector<std::size_t>& which) {
+    HandPlan other = report->plan;
+    for (const std::size_t i : which)
+      other.hands[i] = other.hands[i] == Limb::kRightHand ? Limb::kLeftHand : Limb::kRightHand;
+    return changeText(*report, other);
+  };
+  const std::string r = side(2, true), l = side(2, false);
+  EXPECT_EQ(flipped({}), "as it is");
+  EXPECT_EQ(flipped({2}), "the " + r + " hand takes Snare on 4 &, bar 1");
+  EXPECT_EQ(flipped({7}), std::string("the ") + side(7, true) + " hand takes Snare on 1 a, bar 2");
+  // From the first change to the last; between them as it is.
+  EXPECT_EQ(flipped({0, 2}), std::string(side(0, true)) + ", " + side(1, false) + ", " +
+                                 side(2, true) + " in place of " + side(0, false) + ", " +
+                                 side(1, false) + ", " + side(2, false) + ": bar 1, 4 to 4 &");
+  EXPECT_EQ(flipped({3, 4}), std::string(side(3, true)) + ", " + side(4, true) + " in place of " +
+                                 side(3, false) + ", " + side(4, false) +
+                                 ": bar 1, 4 a to 1 of bar 2");
 }
 
 }  // namespace

@@ -212,5 +212,24 @@ TEST(SongJson, TheMixerIsOptionalAndChecked) {
   EXPECT_EQ(with(R"({"snare": 3})").error().code, ErrorCode::kSyntax);
 }
 
+// Beats of the groove, and no others: not beside them, not past its end.
+TEST(SongJson, ABeatsGridStandsOnABeat) {
+  Song song = blankSong();
+  song.grooves[0].edit([](Groove& g) { g.beatGrids[Beat(g.bars * 4 - 1)] = {8, 3}; });
+  const std::string good = writeSong(song);
+  const std::string last = "\"at\": \"" + (song.grooves[0]->length() - Beat(1)).toString() + "\"";
+  ASSERT_NE(good.find(last), std::string::npos) << good;
+  const auto read = readSong(good, "a.ustick");
+  ASSERT_TRUE(read) << read.error().line();
+  EXPECT_EQ(read->grooves[0]->beatGrids, song.grooves[0]->beatGrids);
+  for (const std::string& at : {song.grooves[0]->length().toString(), std::string("1/2")}) {
+    std::string bad = good;
+    bad.replace(bad.find(last), last.size(), "\"at\": \"" + at + "\"");
+    const auto refused = readSong(bad, "a.ustick");
+    ASSERT_FALSE(refused) << at;
+    EXPECT_NE(refused.error().message.find("not the start of a beat"), std::string::npos);
+  }
+}
+
 }  // namespace
 }  // namespace uneven

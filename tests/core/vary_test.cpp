@@ -615,6 +615,13 @@ TEST(Measures, TheCeilingSaysWhatHoldsItBack) {
   third = withHit(std::move(third), varied(0, piece::kSnare));
   third = withHit(std::move(third), varied(0, piece::kCrash));
   EXPECT_EQ(ceilingOf(song, third, Profile{})->playable, 0);
+  EXPECT_EQ(ceilingOf(song, third, Profile{})->limit, "a third hand at once");
+  // What any tempo leaves easy has no limit to name.
+  const Song easy = variedSong({varied(0, piece::kSnare), varied(0, piece::kKick)}, 4);
+  const auto any = ceilingOf(easy, *easy.grooves.front(), Profile{});
+  ASSERT_TRUE(any);
+  EXPECT_EQ(any->playable, kBpmMax);
+  EXPECT_EQ(any->limit, "");
 }
 
 TEST(Verdicts, StayWithTheSongAndAreReported) {
