@@ -145,8 +145,11 @@ Walk handsWalk(WalkCall& call) {
   std::vector<Limb> now;
   now.reserve(strokes.size());
   for (const Hit& hit : strokes) now.push_back(call.limbOf(hit));
-  for (std::size_t from = 1; from < std::min<std::size_t>(strokes.size(), 16); ++from)
-    play(now, from, fmt::format("the same hands from their {}th stroke on", from + 1));
+  for (std::size_t from = 1; from < std::min<std::size_t>(strokes.size(), 16); ++from) {
+    const std::size_t nth = from + 1;
+    const char* const ending = nth == 2 ? "nd" : nth == 3 ? "rd" : "th";
+    play(now, from, fmt::format("the same hands from their {}{} stroke on", nth, ending));
+  }
   return std::move(list).walk(piece::kSnare);
 }
 

@@ -1,0 +1,154 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What each walk makes of one bar, written out by hand: hats in eighths, kicks on 1 and 3,
+// backbeats, a ghost a thirty-second after 4.
+#include <gtest/gtest.h>
+
+#include <algorithm>
+#include <set>
+
+#include "core/song/edit.h"
+#include "tests/support/varied.h"
+
+namespace uneven {
+namespace {
+
+using testing::namesOfWalk;
+using testing::varied;
+using testing::walkOf;
+
+Song bar() {
+  Groove groove = *testing::plainBeat().grooves.front();
+  groove = withHit(std::move(groove), varied(Beat(25, 8), piece::kSnare, Role::kGhost));
+  return withGroove(testing::plainBeat(), groove);
+}
+
+using Names = std::vector<std::string>;
+Names firstOf(const Names& all, std::size_t n) {
+  return {all.begin(), all.begin() + static_cast<std::ptrdiff_t>(std::min(n, all.size()))};
+}
+
+// Places of a piece's strokes.
+std::set<Beat> struck(const Groove& groove, PieceId piece) {
+  std::set<Beat> out;
+  for (const Hit& h : groove.hits)
+    if (h.piece == piece) out.insert(h.at);
+  return out;
+}
+
+Variant named(const Walk& walk, const std::string& name) {
+  for (std::uint64_t i = 0; i < walk.count; ++i) {
+    Variant v = walk.at(i);
+    if (v.name == name) return v;
+  }
+  ADD_FAILURE() << "no " << name;
+  return {};
+}
+
+TEST(WalksByHand, StrokesComeGoAndMove) {
+  // Free sixteenths: of the hats 8, the snare 14, the kick 14.
+  const Names added = namesOfWalk(walkOf(bar(), "add"));
+  EXPECT_EQ(added.size(), 36U);
+  EXPECT_EQ(firstOf(added, 2), (Names{"hat on 4 a", "hat on 4 e"}));
+  EXPECT_EQ(added[8], "snare on 4 a");
+  EXPECT_EQ(added.back(), "kick on 1 e");
+  EXPECT_EQ(namesOfWalk(walkOf(bar(), "take", {{"order", "first-last"}})),
+            (Names{"no hat on 1", "no kick on 1", "no hat on 1 &", "no hat on 2", "no snare on 2",
+                   "no hat on 2 &", "no hat on 3", "no kick on 3", "no hat on 3 &", "no hat on 4",
+                   "no snare on 4", "no snare on 4 ta", "no hat on 4 &"}));
+  // One slot to each side, and the first has none before it.
+  EXPECT_EQ(namesOfWalk(walkOf(bar(), "move")),
+            (Names{"kick from 3 to 3 e", "kick from 3 to 2 a", "kick from 1 to 1 e"}));
+}
+
+TEST(WalksByHand, TheBackbeatMoves) {
+  const Walk walk = walkOf(bar(), "backbeat");
+  EXPECT_EQ(walk.count, 12U);
+  EXPECT_EQ(struck(named(walk, "backbeat of 4 on 4 &").groove, piece::kSnare),
+            (std::set<Beat>{Beat(1), Beat(25, 8), Beat(7, 2)}));
+  EXPECT_EQ(struck(named(walk, "backbeats a slot early").groove, piece::kSnare),
+            (std::set<Beat>{Beat(3, 4), Beat(11, 4), Beat(25, 8)}));
+  EXPECT_EQ(struck(named(walk, "backbeats half a count late").groove, piece::kSnare),
+            (std::set<Beat>{Beat(3, 2), Beat(25, 8), Beat(7, 2)}));
+}
+
+TEST(WalksByHand, ASlotIsPartedWhereItIsFree) {
+  const Walk walk = walkOf(bar(), "ornaments");
+  // Five ornaments on three strokes; two in place of one not where the ghost stands, three on all.
+  EXPECT_EQ(walk.count, 20U);
+  const Names all = namesOfWalk(walk);
+  EXPECT_EQ(std::count(all.begin(), all.end(), "two snare in the place of one on 4"), 0);
+  const Groove two = named(walk, "two snare in the place of one on 2").groove;
+  EXPECT_EQ(struck(two, piece::kSnare),
+            (std::set<Beat>{Beat(1), Beat(9, 8), Beat(3), Beat(25, 8)}));
+  const Hit& second = two.hits[*indexOf(two, {Beat(9, 8), piece::kSnare})];
+  EXPECT_EQ(second.role, Role::kGhost);
+  EXPECT_EQ(second.velocity.value(), 112 * 3 / 4);
+  EXPECT_EQ(struck(named(walk, "three snare in the place of one on 4").groove, piece::kSnare),
+            (std::set<Beat>{Beat(1), Beat(3), Beat(37, 12), Beat(25, 8), Beat(19, 6)}));
+}
+
+TEST(WalksByHand, TheFootComesByTheBackbeats) {
+  const Walk walk = walkOf(bar(), "foot");
+  EXPECT_EQ(walk.count, 18U);  // to three sixteenths on both sides, of both or one backbeat
+  EXPECT_EQ(
+      struck(named(walk, "foot chick one eighth before each backbeat").groove, piece::kHatFoot),
+      (std::set<Beat>{Beat(1, 2), Beat(5, 2)}));
+  EXPECT_EQ(
+      struck(named(walk, "foot chick 3 sixteenths after each backbeat").groove, piece::kHatFoot),
+      (std::set<Beat>{Beat(7, 4), Beat(15, 4)}));
+  EXPECT_EQ(struck(named(walk, "foot chick on 4 a").groove, piece::kHatFoot),
+            (std::set<Beat>{Beat(15, 4)}));
+}
+
+TEST(WalksByHand, AccentsFallWhereTheyAreSaid) {
+  const Walk walk = walkOf(bar(), "accents");
+  EXPECT_EQ(walk.count, 15U);
+  const auto accents = [&](const char* name) {
+    std::set<Beat> out;
+    for (const Hit& h : named(walk, name).groove.hits)
+      if (h.piece == piece::kHat && h.role == Role::kAccent) out.insert(h.at);
+    return out;
+  };
+  EXPECT_EQ(accents("right hand: accents on the beats"),
+            (std::set<Beat>{Beat(0), Beat(1), Beat(2), Beat(3)}));
+  EXPECT_EQ(accents("right hand: accents on the &s"),
+            (std::set<Beat>{Beat(1, 2), Beat(3, 2), Beat(5, 2), Beat(7, 2)}));
+  EXPECT_EQ(accents("right hand: accents on every third from the second"),
+            (std::set<Beat>{Beat(1, 2), Beat(2), Beat(7, 2)}));
+  EXPECT_EQ(accents("right hand: accents on every fifth from the fifth"),
+            (std::set<Beat>{Beat(2)}));
+}
+
+TEST(WalksByHand, HandsGoToOtherPieces) {
+  const Walk walk = walkOf(bar(), "orchestrate");
+  const Groove ride = named(walk, "right hand on the ride").groove;
+  EXPECT_EQ(struck(ride, piece::kRide).size(), 8U);
+  EXPECT_TRUE(struck(ride, piece::kHat).empty());
+  const Groove bell = named(walk, "bell of the ride off the beats").groove;
+  EXPECT_EQ(struck(bell, piece::kRide),
+            (std::set<Beat>{Beat(1, 2), Beat(3, 2), Beat(5, 2), Beat(7, 2)}));
+  EXPECT_EQ(struck(bell, piece::kHat), (std::set<Beat>{Beat(0), Beat(1), Beat(2), Beat(3)}));
+  for (const Hit& h : bell.hits) EXPECT_EQ(h.stroke == StrokeKind::kBell, h.piece == piece::kRide);
+  const Groove toms = named(walk, "left hand on the floor tom, the backbeat stays").groove;
+  EXPECT_EQ(struck(toms, piece::kTomFloor), (std::set<Beat>{Beat(25, 8)}));
+  EXPECT_EQ(struck(toms, piece::kSnare), (std::set<Beat>{Beat(1), Beat(3)}));
+}
+
+TEST(WalksByHand, TheSameHandsFromLaterOn) {
+  const Names all = namesOfWalk(walkOf(bar(), "hands"));
+  EXPECT_EQ(firstOf(all, 4), (Names{"hand to hand from the right", "hand to hand from the left",
+                                    "the right hand alone", "the left hand alone"}));
+  EXPECT_EQ(std::count(all.begin(), all.end(), "the same hands from their 2nd stroke on"), 1);
+  EXPECT_EQ(std::count(all.begin(), all.end(), "the same hands from their 3rd stroke on"), 1);
+  EXPECT_EQ(std::count(all.begin(), all.end(), "the same hands from their 4th stroke on"), 1);
+}
+
+TEST(WalksByHand, BurstsFallWhereThereIsRoom) {
+  const Walk walk = walkOf(bar(), "bursts");
+  const Groove four = named(walk, "kick 4 from 3 a; the same foot leads next").groove;
+  EXPECT_EQ(struck(four, piece::kKick),
+            (std::set<Beat>{Beat(0), Beat(2), Beat(11, 4), Beat(3), Beat(13, 4), Beat(7, 2)}));
+}
+
+}  // namespace
+}  // namespace uneven
