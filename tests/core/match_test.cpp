@@ -344,6 +344,55 @@ TEST(Match, AFeelOfItPlaysTheSame) {
     EXPECT_NEAR(played[i].seconds, onsets[i].seconds, 0.003);
 }
 
+// Eight bars of one pattern and four of another, to a click at 120 BPM, ghosts and all.
+TEST(SongOfATake, HasItsBarsWithTheirLevels) {
+  struct Struck {
+    Beat at;
+    PieceId piece;
+    int velocity;
+  };
+  std::vector<Struck> first, second;
+  for (int i = 0; i < 8; ++i) first.push_back({Beat(i, 2), piece::kHat, i % 2 == 0 ? 84 : 70});
+  first.push_back({Beat(1), piece::kSnare, 112});
+  first.push_back({Beat(7, 4), piece::kSnare, 30});
+  first.push_back({Beat(3), piece::kSnare, 112});
+  second = first;
+  first.push_back({Beat(0), piece::kKick, 100});
+  second.push_back({Beat(3, 2), piece::kKick, 96});
+  second.push_back({Beat(0), piece::kKick, 100});
+  std::vector<Onset> onsets;
+  for (int bar = 0; bar < 12; ++bar) {
+    std::vector<Struck> now = bar < 8 ? first : second;
+    std::sort(now.begin(), now.end(), [](const Struck& a, const Struck& b) { return a.at < b.at; });
+    for (const Struck& s : now) {
+      Onset o;
+      o.seconds = 0.75 + 2.0 * bar + s.at.toDouble() / 2;
+      o.piece = s.piece;
+      o.velocity = s.velocity;
+      onsets.push_back(o);
+    }
+  }
+  const auto found = fit(onsets, {});
+  ASSERT_TRUE(found);
+  const Song song = songOf(*found, onsets, houseKit(), {"Found", false});
+  ASSERT_EQ(song.grooves.size(), 2U);
+  ASSERT_EQ(song.arrangement.size(), 2U);
+  for (const std::size_t k : {0U, 1U}) {
+    const Groove& groove = *song.grooves[k];
+    EXPECT_EQ(song.arrangement[k].groove, groove.id);
+    EXPECT_EQ(song.arrangement[k].repeat * groove.bars, k == 0 ? 8 : 4);
+    for (const Struck& s : k == 0 ? first : second) {
+      const auto at = indexOf(groove, {s.at, s.piece});
+      ASSERT_TRUE(at) << s.at.toString();
+      EXPECT_EQ(groove.hits[*at].velocity.value(), s.velocity);
+      EXPECT_EQ(groove.hits[*at].role == Role::kGhost, s.velocity < 40);
+    }
+    EXPECT_EQ(groove.hits.size(),
+              (k == 0 ? first : second).size() * static_cast<std::size_t>(groove.bars));
+  }
+  EXPECT_EQ(song.title, "Found");
+}
+
 TEST(TimesCsv, IsReadAndRefused) {
   const auto read = [](const std::string& text) { return readTimesCsv(text, houseKit(), "t"); };
   Result<std::vector<Onset>> times = read("piece,seconds,velocity\nkick,1.5,100\n,0.5,\r\n");

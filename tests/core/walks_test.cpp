@@ -52,9 +52,9 @@ TEST(WalksByHand, StrokesComeGoAndMove) {
   EXPECT_EQ(added[8], "snare on 4 a");
   EXPECT_EQ(added.back(), "kick on 1 e");
   EXPECT_EQ(namesOfWalk(walkOf(bar(), "take", {{"order", "first-last"}})),
-            (Names{"no hat on 1", "no kick on 1", "no hat on 1 &", "no hat on 2", "no snare on 2",
-                   "no hat on 2 &", "no hat on 3", "no kick on 3", "no hat on 3 &", "no hat on 4",
-                   "no snare on 4", "no snare on 4 ta", "no hat on 4 &"}));
+            (Names{"no kick on 1", "no hat on 1", "no hat on 1 &", "no snare on 2", "no hat on 2",
+                   "no hat on 2 &", "no kick on 3", "no hat on 3", "no hat on 3 &", "no snare on 4",
+                   "no hat on 4", "no snare on 4 ta", "no hat on 4 &"}));
   // One slot to each side, and the first has none before it.
   EXPECT_EQ(namesOfWalk(walkOf(bar(), "move")),
             (Names{"kick from 3 to 3 e", "kick from 3 to 2 a", "kick from 1 to 1 e"}));
