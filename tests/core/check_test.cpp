@@ -259,6 +259,18 @@ TEST_F(CheckTest, ALinearGrooveHasOneAtOnce) {
   EXPECT_EQ(groove.hits.front().piece, piece::kKick);
   song.grooves = {SharedValue<Groove>(groove)};
   EXPECT_TRUE(readSong(writeSong(song), "s")->grooves.front()->linear);
+  // Once a place, however many meet there.
+  put(Beat(1), piece::kHat);
+  put(Beat(1), piece::kSnare);
+  put(Beat(1), piece::kKick);
+  put(Beat(2), piece::kHat);
+  put(Beat(3), piece::kKick);
+  put(Beat(3), piece::kSnare);
+  std::vector<std::pair<Beat, double>> found;
+  for (const Finding& each : checked().findings)
+    if (each.kind == FindingKind::kNotLinear) found.emplace_back(each.inGroove, each.value);
+  std::sort(found.begin(), found.end());
+  EXPECT_EQ(found, (std::vector<std::pair<Beat, double>>{{Beat(1), 3}, {Beat(3), 2}}));
 }
 
 TEST_F(CheckTest, RepetitionsAreCountedOnce) {
