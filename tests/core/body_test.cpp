@@ -514,6 +514,28 @@ TEST(BodyPart, IsReadFromATake) {
   EXPECT_NEAR(part.hands[1].grid, 150, 1e-3) << "without the nudge";
 }
 
+// A second stroke of a hand that is 6 dB softer (40 log10: to 63 of 90) comes back by itself, at
+// half the cost; one that is louder does not, nor the third of the hand.
+TEST(Strain, AReboundIsTheSecondStrokeAndSofter) {
+  const Body body = house();
+  const auto last = [&](std::vector<int> velocities, double ms) {
+    std::vector<BodyStroke> strokes =
+        row(static_cast<int>(velocities.size()), ms, piece::kSnare, kR);
+    for (std::size_t i = 0; i < strokes.size(); ++i) strokes[i].velocity = Velocity(velocities[i]);
+    const std::vector<Limb> by(strokes.size(), kR);
+    const double all = costOf(body, strokes, by);
+    strokes.pop_back();
+    return all - costOf(body, strokes, std::vector<Limb>(strokes.size(), kR));
+  };
+  for (const double ms : {110.0, 140.0}) {
+    const double bounced = last({90, 63}, ms), struck = last({90, 64}, ms);
+    EXPECT_GT(bounced, 0);
+    EXPECT_GT(bounced / struck, 0.5) << "beside what both cost besides";
+    EXPECT_LT(bounced / struck, 0.75);
+    EXPECT_NEAR(last({90, 90, 63}, ms) / last({90, 90, 64}, ms), 1, 0.1) << ms;
+  }
+}
+
 // Two bars: eight sixteenths on the snare from 4 of the first on.
 TEST(Ways, AreToldByWhatTheyChange) {
   std::vector<Hit> hits;

@@ -60,6 +60,15 @@ TEST(WalksByHand, StrokesComeGoAndMove) {
             (Names{"kick from 3 to 3 e", "kick from 3 to 2 a", "kick from 1 to 1 e"}));
 }
 
+TEST(WalksByHand, PlacesBehindTheFirstBarNameIt) {
+  const Names all =
+      namesOfWalk(walkOf(testing::plainBeat(3), "placement", {{"order", "first-last"}}));
+  EXPECT_EQ(all.size(), 42U);
+  EXPECT_EQ(firstOf(all, 1), (Names{"kick on 1 e"}));
+  EXPECT_EQ(all[14], "kick on 1 e of bar 2");
+  EXPECT_EQ(all.back(), "kick on 4 a of bar 3");
+}
+
 TEST(WalksByHand, TheBackbeatMoves) {
   const Walk walk = walkOf(bar(), "backbeat");
   EXPECT_EQ(walk.count, 12U);
