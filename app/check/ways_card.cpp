@@ -31,16 +31,7 @@ WaysCard::WaysCard(Editing& editing, Checker& checker, Transport& transport, QWi
 }
 
 void WaysCard::read() {
-  if (list_ != nullptr) {
-    down_->removeWidget(list_);
-    list_->hide();
-    list_->deleteLater();  // a button of it may be what called us
-  }
-  list_ = new QWidget(this);
-  auto* rows = new QVBoxLayout(list_);
-  rows->setContentsMargins(0, 0, 0, 0);
-  rows->setSpacing(10);
-  down_->addWidget(list_);
+  QVBoxLayout* rows = renewedList(list_, *down_, 10);
   const auto text = [&](const QString& words) {
     auto* label = quietLabel(words, list_);
     label->setWordWrap(true);

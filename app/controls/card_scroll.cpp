@@ -44,6 +44,21 @@ void setWrapped(QLabel& label, const QString& text) {
   label.setMinimumHeight(std::max(0, label.heightForWidth(kColumn)));
 }
 
+QVBoxLayout* renewedList(QWidget*& list, QVBoxLayout& down, int spacing) {
+  QWidget* const parent = down.parentWidget();
+  if (list != nullptr) {
+    down.removeWidget(list);
+    list->hide();
+    list->deleteLater();
+  }
+  list = new QWidget(parent);
+  auto* rows = new QVBoxLayout(list);
+  rows->setContentsMargins(0, 0, 0, 0);
+  rows->setSpacing(spacing);
+  down.addWidget(list);
+  return rows;
+}
+
 QLabel* wrappedLabel(const QString& text, QWidget* parent) {
   QLabel* label = quietLabel({}, parent);
   setWrapped(*label, text);

@@ -44,17 +44,8 @@ void CompareCard::hideEvent(QHideEvent* event) {
 
 void CompareCard::read() {
   if (!isVisible() && list_ != nullptr) return;
-  if (list_ != nullptr) {
-    down_->removeWidget(list_);
-    list_->hide();
-    list_->deleteLater();  // a button of it may be what called us
-  }
-  list_ = new QWidget(this);
-  auto* rows = new QVBoxLayout(list_);
-  rows->setContentsMargins(0, 0, 0, 0);
-  rows->setSpacing(6);
+  QVBoxLayout* rows = renewedList(list_, *down_, 6);
   rows->setSizeConstraint(QLayout::SetMinimumSize);
-  down_->addWidget(list_);
   compared_.reset();
   const Fit* fit = listener_.found();
   rows->addWidget(strongLabel(tr("My part beside it"), 16, list_));
