@@ -249,7 +249,7 @@ double judged(const std::vector<Pulse>& pulses, const BeatLine& line) {
   constexpr double kMiddleBpm = 105, kWide = 0.45;
   const double octave = std::log(60 / period / kMiddleBpm) / kWide;
   double score = 2 * std::log(std::max(gathering, 0.1)) - octave * octave / 2;
-  // Accented snares on beats, every second one.
+  // Accented snares on beats, every second one, or in three every third.
   double on = 0, all = 0;
   std::vector<double> gaps;
   double before = -1e9;
@@ -262,7 +262,17 @@ double judged(const std::vector<Pulse>& pulses, const BeatLine& line) {
   }
   if (gaps.size() >= 3) {
     const double gap = medianOfReals(gaps);
-    const double right = std::abs(gap - 2) < 0.2 ? 1 : std::abs(gap - 4) < 0.3 ? 0.3 : 0.1;
+    // Threes and fours by turns are a bar of seven.
+    const auto threes =
+        std::count_if(gaps.begin(), gaps.end(), [](double g) { return std::abs(g - 3) < 0.2; });
+    double right = 0.1;
+    if (std::abs(gap - 2) < 0.2) {
+      right = 1;
+    } else if (threes * 5 > std::ssize(gaps) * 4) {
+      right = 0.85;
+    } else if (std::abs(gap - 4) < 0.3) {
+      right = 0.3;
+    }
     score += 1.8 * on / all * right;
   }
   // What is struck hard is on beats more often than off them.

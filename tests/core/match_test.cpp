@@ -241,6 +241,56 @@ TEST(Match, BarOneIsFoundWhereverTheTakeComesIn) {
   }
 }
 
+// Kicks and snares in quarters from the bar line, hats in eighths: what repeats is the bar.
+TEST(Match, MetersAreProposedWithTheirLikelihood) {
+  struct Pattern {
+    Meter meter;
+    std::vector<double> kicks, snares;
+  };
+  const Pattern patterns[] = {{{3, 4}, {0}, {2}},
+                              {{3, 4}, {0, 1.5}, {2}},
+                              {{5, 4}, {0, 3}, {1, 4}},
+                              {{5, 4}, {0, 2.5}, {2, 4}},
+                              {{7, 8}, {0, 2.5}, {1, 3}},
+                              {{7, 8}, {0, 2}, {1, 2.5}},
+                              {{4, 4}, {0, 1.5, 2.5}, {1, 3}}};
+  for (const Pattern& p : patterns) {
+    for (const double bpm : {84.0, 120.0}) {
+      std::vector<Onset> onsets;
+      const double bar = p.meter.barLength().toDouble();
+      const auto strike = [&](double quarters, PieceId piece, double velocity) {
+        Onset o;
+        o.seconds = 0.4 + quarters * 60 / bpm;
+        o.piece = piece;
+        o.velocity = velocity;
+        onsets.push_back(o);
+      };
+      for (int b = 0; b < 16; ++b) {
+        for (double hat = 0; hat < bar; hat += 0.5) strike(b * bar + hat, piece::kHat, 76);
+        for (const double kick : p.kicks) strike(b * bar + kick, piece::kKick, 100);
+        for (const double snare : p.snares) strike(b * bar + snare, piece::kSnare, 110);
+      }
+      std::stable_sort(onsets.begin(), onsets.end(),
+                       [](const Onset& a, const Onset& b) { return a.seconds < b.seconds; });
+      const auto found = fit(onsets, {});
+      ASSERT_TRUE(found);
+      const std::string which = p.meter.toString() + " at " + std::to_string(bpm);
+      EXPECT_EQ(found->grid.meter, p.meter) << which;
+      EXPECT_NEAR(found->bpm, bpm, 0.05) << which;
+      EXPECT_NEAR(found->start, 0.4, 0.002) << which;
+      double sum = 0;
+      for (std::size_t i = 0; i < found->grid.meters.size(); ++i) {
+        sum += found->grid.meters[i].likelihood;
+        if (i == 0) continue;
+        EXPECT_LE(found->grid.meters[i].likelihood, found->grid.meters[i - 1].likelihood);
+      }
+      EXPECT_EQ(found->grid.meters.front().meter, p.meter);
+      EXPECT_GT(found->grid.meters.front().likelihood, 0.5) << which;
+      EXPECT_NEAR(sum, 1, 1e-9);
+    }
+  }
+}
+
 TEST(Match, NothingIsInventedWhereThereIsNoBeat) {
   EXPECT_FALSE(fit({}, {}));
   EXPECT_FALSE(fit(std::vector<Onset>(50), {})) << "all at one moment";
