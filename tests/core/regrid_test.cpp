@@ -5,22 +5,15 @@
 #include <gtest/gtest.h>
 
 #include <algorithm>
-#include <set>
 
-#include "core/io/song_json.h"
-#include "core/perform/take.h"
-#include "core/song/slots.h"
 #include "tests/support/random_song.h"
 #include "tests/support/varied.h"
 
 namespace uneven {
 namespace {
 
-using testing::namesOfWalk;
-using testing::pick;
 using testing::plainBeat;
 using testing::Random;
-using testing::rounds;
 using testing::varied;
 using testing::variedSong;
 using testing::walkOf;

@@ -6,12 +6,10 @@
 #include <gtest/gtest.h>
 
 #include <algorithm>
-#include <cmath>
 #include <set>
 
 #include "core/io/song_json.h"
 #include "core/perform/take.h"
-#include "core/song/slots.h"
 #include "core/vary/measures.h"
 #include "core/vary/regrid.h"
 #include "core/vary/walk.h"
