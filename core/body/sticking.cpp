@@ -366,11 +366,9 @@ class Solver {
       const BodyStroke* same = sameAt == kFree ? nullptr : &hands_[sameAt];
       const BodyStroke* other = otherAt == kFree ? nullptr : &hands_[otherAt];
       const Body::Meeting meeting = body_.meet(stroke, kHands[left], same, other, pace_);
-      // By the stroke's place in its run: 1, 2, 3 to 7, 8 and more.
-      const double costs[] = {
-          body_.price(meeting, 1).cost, meeting.goesOn ? body_.price(meeting, 2).cost : 0,
-          meeting.goesOn ? body_.price(meeting, RunLimits::kRunFrom).cost : 0,
-          meeting.goesOn ? body_.price(meeting, RunLimits::kSustainedFrom).cost : 0};
+      // By the stroke's place in its run: 1, 2, 3 to 7, 8 and more; priced when first asked for.
+      constexpr int kFirstOfKind[] = {1, 2, RunLimits::kRunFrom, RunLimits::kSustainedFrom};
+      std::array<std::optional<double>, 4> costs;
       if (otherAt != kFree && timeSince(otherAt, i) > reach_) otherAt = kFree;
       const bool otherEnds = otherAt == kFree || endsBeforeNext(otherAt);
       Group& to = groupOf(left, otherAt);
@@ -381,11 +379,13 @@ class Solver {
                          : run < RunLimits::kRunFrom       ? 1
                          : run < RunLimits::kSustainedFrom ? 2
                                                            : 3;
+        std::optional<double>& cost = costs[static_cast<std::size_t>(kind)];
+        if (!cost) cost = body_.price(meeting, kFirstOfKind[kind]).cost;
         put(to, static_cast<std::size_t>(runEnds ? 0 : run),
             static_cast<std::size_t>(otherEnds ? 0
                                      : again   ? s.otherRun
                                                : s.run),
-            s.cost + costs[kind], s.index);
+            s.cost + *cost, s.index);
       }
     }
   }
