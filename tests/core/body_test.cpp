@@ -514,6 +514,22 @@ TEST(BodyPart, IsReadFromATake) {
   EXPECT_NEAR(part.hands[1].grid, 150, 1e-3) << "without the nudge";
 }
 
+// Hats and cymbals that go on keep time; drums that go on do not.
+TEST(BodyPart, WhatKeepsTimeIsNoDrum) {
+  for (const auto& [piece, keeps] :
+       {std::pair(piece::kHat, true), std::pair(piece::kRide, true), std::pair(piece::kCrash, true),
+        std::pair(piece::kSnare, false), std::pair(piece::kTomHigh, false),
+        std::pair(piece::kTomFloor, false)}) {
+    std::vector<Hit> hits;
+    for (int i = 0; i < 8; ++i) hits.push_back(testing::hitAt(Beat(i, 2), piece));
+    const auto take = Take::ofSong(testing::songOf(std::move(hits)));
+    ASSERT_TRUE(take);
+    const BodyPart part = bodyPart(**take);
+    ASSERT_EQ(part.hands.size(), 8U);
+    for (const BodyStroke& s : part.hands) EXPECT_EQ(s.ostinato, keeps) << int{piece.value};
+  }
+}
+
 // A second stroke of a hand that is 6 dB softer (40 log10: to 63 of 90) comes back by itself, at
 // half the cost; one that is louder does not, nor the third of the hand.
 TEST(Strain, AReboundIsTheSecondStrokeAndSofter) {

@@ -291,6 +291,26 @@ TEST(Match, MetersAreProposedWithTheirLikelihood) {
   }
 }
 
+// What goes by faster or slower than anybody counts is counted by several or in parts.
+TEST(Match, ATempoIsOneThatIsCounted) {
+  for (const double bpm : {16.0, 22.0, 30.0, 250.0, 300.0, 420.0, 640.0}) {
+    std::vector<Onset> onsets;
+    for (int i = 0; i < 96; ++i) {
+      Onset o;
+      o.seconds = i * 60 / bpm;
+      o.piece = i % 2 == 0 ? piece::kKick : piece::kSnare;
+      o.velocity = 100;
+      onsets.push_back(o);
+    }
+    const auto found = fit(onsets, {});
+    ASSERT_TRUE(found) << bpm;
+    EXPECT_GE(found->bpm, kFoundBpmMin * 0.99) << bpm;
+    EXPECT_LE(found->bpm, kFoundBpmMax * 1.01) << bpm;
+    const double times = std::max(found->bpm / bpm, bpm / found->bpm);
+    EXPECT_NEAR(times, std::round(times), 0.01) << bpm << " as " << found->bpm;
+  }
+}
+
 TEST(Match, NothingIsInventedWhereThereIsNoBeat) {
   EXPECT_FALSE(fit({}, {}));
   EXPECT_FALSE(fit(std::vector<Onset>(50), {})) << "all at one moment";

@@ -142,6 +142,36 @@ TEST(Against, ThreeEighthsOverFiveFourMeetAfterThreeBars) {
   EXPECT_EQ(starts, (std::vector<Beat>{Beat(0), Beat(3, 2), Beat(3)}));
 }
 
+// The start of each cell is marked as is said, and nothing else of a stroke changes.
+TEST(Against, ACellIsMarkedByAnAccentOrAnOpening) {
+  Song song = plainBeat();
+  Groove core = *song.grooves.front();
+  for (Hit& h : core.hits)
+    if (h.piece == piece::kHat) h.open = 0.25;
+  song = withGroove(std::move(song), core);
+  const auto against = [&](const char* mark) {
+    return walkOf(song, "against",
+                  {{"cell", "3/8"}, {"piece", "hat"}, {"grid", "1/8"}, {"mark", mark}})
+        .at(0)
+        .groove;
+  };
+  const Groove opened = against("open"), accented = against("accent");
+  double most = 0;
+  for (const Hit& h : opened.hits) most = std::max(most, h.open);
+  EXPECT_GT(most, 0.25);
+  for (const Hit& h : opened.hits) {
+    if (h.piece != piece::kHat) continue;
+    const bool start = (h.at / Beat(3, 2)).den() == 1;
+    EXPECT_EQ(h.open, start ? most : 0) << h.at.toString();
+    EXPECT_NE(h.role, Role::kAccent);
+  }
+  for (const Hit& h : accented.hits) {
+    if (h.piece != piece::kHat) continue;
+    EXPECT_EQ(h.role == Role::kAccent, (h.at / Beat(3, 2)).den() == 1);
+    EXPECT_EQ(h.open, 0.25) << h.at.toString();
+  }
+}
+
 TEST(Cells, AreReadWithCare) {
   EXPECT_EQ(readCell("5/16", Beat(1, 4))->length, Beat(5, 4));
   EXPECT_EQ(readCell("5 5 6", Beat(1, 4))->length, Beat(4));

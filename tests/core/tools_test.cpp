@@ -96,6 +96,33 @@ TEST(Tools, RefuseWhatIsNotAllowedAndSayWhatIs) {
   EXPECT_NE(refusal("sticking", {{"text", "RLX"}}).message.find("letter 3"), std::string::npos);
 }
 
+// What is no value of its kind, and numbers a little outside; each is refused by name.
+TEST(Tools, EveryParameterRefusesWhatItIsNot) {
+  int refused = 0;
+  for (const Tool& tool : tools()) {
+    for (const ToolParameter& p : tool.parameters) {
+      if (p.kind == ParameterKind::kText) continue;  // what it means is the tool's
+      std::vector<std::string> wrong{"zebra", "", "1 2"};
+      if (p.kind == ParameterKind::kWhole || p.kind == ParameterKind::kReal ||
+          p.kind == ParameterKind::kLength) {
+        for (const double outside : {p.min - 1, p.max + 1})
+          wrong.push_back(std::to_string(static_cast<std::int64_t>(outside)));
+      }
+      if (p.kind == ParameterKind::kWhole) wrong.emplace_back("1.5");
+      if (p.kind == ParameterKind::kLength) wrong.emplace_back("1/100003");
+      for (const std::string& value : wrong) {
+        if (value == p.fallback) continue;  // a word that is allowed, as nothing is
+        if (std::find(p.choices.begin(), p.choices.end(), value) != p.choices.end()) continue;
+        const Error error = refusal(tool.name, {{p.name, value}});
+        EXPECT_EQ(error.message.rfind(tool.name + ": " + p.name + ": \"" + value + "\"", 0), 0U)
+            << error.message;
+        ++refused;
+      }
+    }
+  }
+  EXPECT_GT(refused, 300);
+}
+
 TEST(Tools, RotatingByTheLengthIsIdentityAndBackAgain) {
   Random random(72);
   for (int i = 0; i < 100; ++i) {

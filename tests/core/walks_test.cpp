@@ -128,6 +128,35 @@ TEST(WalksByHand, AccentsFallWhereTheyAreSaid) {
             (std::set<Beat>{Beat(2)}));
 }
 
+// An accent that stood elsewhere goes; a ghost stays one.
+TEST(WalksByHand, AccentsTakeTheOldOnesAway) {
+  Groove groove = *testing::plainBeat().grooves.front();
+  for (Hit& h : groove.hits) {
+    if (h.piece != piece::kHat) continue;
+    if (h.at == Beat(1, 2)) h.role = Role::kAccent;
+    if (h.at == Beat(3, 2)) h.role = Role::kGhost;
+  }
+  const Groove on = named(walkOf(withGroove(testing::plainBeat(), groove), "accents"),
+                          "right hand: accents on the beats")
+                        .groove;
+  const auto roleAt = [&](Beat at) { return on.hits[*indexOf(on, {at, piece::kHat})].role; };
+  EXPECT_EQ(roleAt(Beat(0)), Role::kAccent);
+  EXPECT_EQ(roleAt(Beat(1, 2)), Role::kNormal);
+  EXPECT_EQ(roleAt(Beat(3, 2)), Role::kGhost);
+  EXPECT_EQ(roleAt(Beat(5, 2)), Role::kNormal);
+}
+
+// A span that ends within a count: what stands at its end is not in it.
+TEST(WalksByHand, PartialsKeepToTheSpan) {
+  const Walk walk =
+      walkOf(bar(), "partials", {{"piece", "hat"}, {"grid", "1/16"}, {"from", "0"}, {"to", "3/2"}});
+  EXPECT_EQ(struck(named(walk, "hat out").groove, piece::kHat),
+            (std::set<Beat>{Beat(3, 2), Beat(2), Beat(5, 2), Beat(3), Beat(7, 2)}));
+  EXPECT_EQ(struck(named(walk, "hat on every partial").groove, piece::kHat),
+            (std::set<Beat>{Beat(0), Beat(1, 4), Beat(1, 2), Beat(3, 4), Beat(1), Beat(5, 4),
+                            Beat(3, 2), Beat(2), Beat(5, 2), Beat(3), Beat(7, 2)}));
+}
+
 TEST(WalksByHand, HandsGoToOtherPieces) {
   const Walk walk = walkOf(bar(), "orchestrate");
   const Groove ride = named(walk, "right hand on the ride").groove;
