@@ -9,22 +9,21 @@
 
 namespace uneven {
 
-MiniSpan miniSpan(const Groove& groove, const Changes& changes) {
-  constexpr int kBars = 2;
+MiniSpan miniSpan(const Groove& groove, const Changes& changes, int bars) {
   const Beat bar = groove.meter.barLength();
-  if (groove.bars <= kBars || changes.empty())
-    return {Beat(0), Beat(std::min(kBars, groove.bars)) * bar};
+  if (groove.bars <= bars || changes.empty())
+    return {Beat(0), Beat(std::min(bars, groove.bars)) * bar};
   const std::int64_t first =
-      std::clamp<std::int64_t>(changes.begin()->first.at.floorDiv(bar), 0, groove.bars - kBars);
-  return {Beat(first) * bar, Beat(first + kBars) * bar};
+      std::clamp<std::int64_t>(changes.begin()->first.at.floorDiv(bar), 0, groove.bars - bars);
+  return {Beat(first) * bar, Beat(first + bars) * bar};
 }
 
 void paintMini(QPainter& p, const QRectF& rect, const Groove& groove, const Groove* core,
-               const Kit& kit) {
+               const Kit& kit, int bars) {
   const Changes changes = core == nullptr || core->length() != groove.length()
                               ? Changes{}
                               : changesBetween(*core, groove);
-  const MiniSpan span = miniSpan(groove, changes);
+  const MiniSpan span = miniSpan(groove, changes, bars);
   const double length = (span.to - span.from).toDouble();
   constexpr double kFeet = 0.32;  // of the height
   const double line = rect.bottom() - kFeet * rect.height();

@@ -10,15 +10,16 @@ class QPainter;
 
 namespace uneven {
 
-// The part of a groove that is shown: all of it up to two bars, else two bars from where it
+// The part of a groove that is shown: all of it up to so many bars, else that many from where it
 // differs.
 struct MiniSpan {
   Beat from, to;
 };
-MiniSpan miniSpan(const Groove& groove, const Changes& changes);
+inline constexpr int kMiniBars = 2;
+MiniSpan miniSpan(const Groove& groove, const Changes& changes, int bars = kMiniBars);
 
 // `core` nullptr: nothing differs.
 void paintMini(QPainter& p, const QRectF& rect, const Groove& groove, const Groove* core,
-               const Kit& kit);
+               const Kit& kit, int bars = kMiniBars);
 
 }  // namespace uneven

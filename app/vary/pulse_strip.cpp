@@ -9,10 +9,15 @@
 #include "app/controls/theme.h"
 
 namespace uneven {
+namespace {
+
+constexpr int kTextHeight = 34;  // two lines
+
+}  // namespace
 
 PulseStrip::PulseStrip(Walker& walker, QWidget* parent) : QWidget(parent), walker_(walker) {
   setObjectName(QStringLiteral("vary-pulses"));
-  setFixedHeight(128);
+  setFixedHeight(kTextHeight + 108);
   connect(&walker_, &Walker::changed, this, &PulseStrip::read);
   read();
 }
@@ -51,9 +56,8 @@ void PulseStrip::paintEvent(QPaintEvent* /*event*/) {
   const double after = p.fontMetrics().horizontalAdvance(title) + 16;
   p.setFont(theme::font(12));
   p.setPen(theme::kQuiet);
-  p.drawText(
-      QRectF(after, 2, width() - after - 4, 18), Qt::AlignLeft | Qt::AlignVCenter,
-      p.fontMetrics().elidedText(words_, Qt::ElideRight, static_cast<int>(width() - after - 6)));
+  p.drawText(QRectF(after, 4, width() - after - 4, kTextHeight),
+             Qt::AlignLeft | Qt::AlignTop | Qt::TextWordWrap, words_);
   const Groove& core = *walk->core;
   const Beat bar = core.meter.barLength(), count = core.meter.countUnit();
   // As much as can be told apart.
@@ -62,7 +66,7 @@ void PulseStrip::paintEvent(QPaintEvent* /*event*/) {
   const double whole = (Beat(bars) * bar).toDouble();
   const double left = 70, right = width() - 16.0;
   const auto x = [&](double quarters) { return left + quarters / whole * (right - left); };
-  const double felt = 52, seems = 90;
+  const double felt = kTextHeight + 32, seems = felt + 38;
   p.drawText(QRectF(0, felt - 18, left - 10, 18), Qt::AlignRight | Qt::AlignVCenter, tr("pulse"));
   p.drawText(QRectF(0, seems - 18, left - 10, 18), Qt::AlignRight | Qt::AlignVCenter,
              walk->kind == "against" ? tr("cell") : tr("seems"));

@@ -10,13 +10,15 @@
 #include "app/controls/action_button.h"
 #include "app/controls/flat_edit.h"
 #include "app/controls/labels.h"
+#include "app/controls/theme.h"
 #include "app/vary/wall_view.h"
 
 namespace uneven {
 namespace {
 
 constexpr int kVaryRestMs = 200;
-constexpr int kHeight = 338, kArrangeHeight = 38;
+constexpr int kNamePixels = 15, kNameHeight = 32;
+constexpr int kHeight = 348, kArrangeHeight = 38;
 
 // Kinds and places of what is found in a groove; a longer one goes round in its core.
 std::set<std::pair<std::string, Beat>> foundIn(const Song& song, const std::string& groove,
@@ -53,15 +55,11 @@ VariantCard::VariantCard(Editing& editing, Walker& walker, Checker& checker, Wal
   auto* down = new QVBoxLayout(this);
   down->setContentsMargins(16, 10, 14, 10);
   down->setSpacing(5);
-  auto* head = new QHBoxLayout;
-  name_ = strongLabel({}, 15, this);
+  name_ = strongLabel({}, kNamePixels, this);
   name_->setObjectName(QStringLiteral("variant-name"));
-  name_->setMinimumWidth(60);
-  number_ = quietLabel({}, this);
-  number_->setObjectName(QStringLiteral("variant-number"));
-  head->addWidget(name_, 1);
-  head->addWidget(number_, 0, Qt::AlignTop);
-  down->addLayout(head);
+  name_->setWordWrap(true);
+  name_->setFixedHeight(kNameHeight);
+  down->addWidget(name_);
   auto* grid = new QGridLayout;
   grid->setColumnStretch(1, 1);
   grid->setVerticalSpacing(2);
@@ -130,9 +128,14 @@ VariantCard::VariantCard(Editing& editing, Walker& walker, Checker& checker, Wal
   next_ = button(tr("next ›"), ActionButton::Tone::kQuiet, "variant-next", tr("Right"));
   for (ActionButton* b : {before_, core_, next_}) steps->addWidget(b);
   down->addLayout(steps);
+  auto* foot = new QHBoxLayout;
   tally_ = quietLabel({}, this);
   tally_->setObjectName(QStringLiteral("variant-tally"));
-  down->addWidget(tally_);
+  number_ = quietLabel({}, this);
+  number_->setObjectName(QStringLiteral("variant-number"));
+  foot->addWidget(tally_, 1);
+  foot->addWidget(number_);
+  down->addLayout(foot);
   connect(keep_, &QPushButton::clicked, this, &VariantCard::keepWanted);
   connect(arrange_, &QPushButton::clicked, this, &VariantCard::arrangeWanted);
   connect(core_, &QPushButton::clicked, this, &VariantCard::coreWanted);
@@ -177,7 +180,15 @@ void VariantCard::read() {
   }
   const std::uint64_t index = wall_.current();
   const Variant& v = walker_.variant(index);
-  name_->setText(name_->fontMetrics().elidedText(qs(v.name), Qt::ElideRight, width() - 84));
+  // Large on one line, else smaller on two.
+  const int room = contentsRect().width() - layout()->contentsMargins().left() -
+                   layout()->contentsMargins().right();
+  QFont nameFont = theme::font(kNamePixels, theme::Weight::kSemiBold);
+  const QString name = qs(v.name);
+  if (QFontMetrics(nameFont).horizontalAdvance(name) > room)
+    nameFont = theme::font(kNamePixels - 3, theme::Weight::kSemiBold);
+  name_->setFont(nameFont);
+  name_->setText(QFontMetrics(nameFont).elidedText(name, Qt::ElideRight, 2 * room - 40));
   name_->setToolTip(plainText(qs(v.name)));
   number_->setText(tr("%1 of %2").arg(index + 1).arg(walker_.count()));
   const WalkNote* note = walker_.verdict(index);

@@ -124,8 +124,10 @@ VaryStage::VaryStage(const Workplace& place, QWidget* parent)
   connect(tabs_, &WordTabs::chosen, this,
           [this](int i) { panel_->showTab(static_cast<WalkPanel::Tab>(i)); });
   connect(panel_, &WalkPanel::tabShown, tabs_, &WordTabs::setCurrent);
-  connect(panel_, &WalkPanel::changed, this,
-          [this] { walker_.set(panel_->kind(), panel_->arguments()); });
+  connect(panel_, &WalkPanel::changed, this, [this] {
+    Q_EMIT said({});  // of another walk's variant
+    walker_.set(panel_->kind(), panel_->arguments());
+  });
   walker_.set(panel_->kind(), panel_->arguments());
   connect(wall_, &WallView::chosen, this, [this] {
     map_->setCurrent(wall_->current());

@@ -19,7 +19,8 @@
 namespace uneven {
 namespace {
 
-constexpr double kCardWidth = 184, kCardHeight = 96, kCardGap = 8, kBarWidth = 14;
+constexpr double kCardWidth = 184, kCardHeight = 96, kCardHeightMost = 140, kCardGap = 8,
+                 kBarWidth = 14;
 
 QString markWord(WalkMark mark) {
   return qs(spokenName(mark)).toLower();
@@ -53,7 +54,16 @@ WallView::WallView(Walker& walker, Editing& editing, QWidget* parent)
 }
 
 int WallView::columns() const {
-  return std::max(1, static_cast<int>((width() - kBarWidth + kCardGap) / (kCardWidth + kCardGap)));
+  const int most =
+      std::max(1, static_cast<int>((width() - kBarWidth + kCardGap) / (kCardWidth + kCardGap)));
+  const double down = std::max(1.0, std::floor((height() + kCardGap) / (kCardHeight + kCardGap)));
+  const double across = std::ceil(static_cast<double>(walker_.count()) / down);
+  return std::clamp(across < most ? static_cast<int>(across) : most, 1, most);
+}
+double WallView::cardHeight() const {
+  const double each =
+      (height() + kCardGap) / static_cast<double>(std::max<std::uint64_t>(1, rows()));
+  return std::clamp(std::floor(each - kCardGap), kCardHeight, kCardHeightMost);
 }
 std::uint64_t WallView::rows() const {
   const auto n = static_cast<std::uint64_t>(columns());
@@ -63,10 +73,10 @@ std::uint64_t WallView::rows() const {
 void WallView::layOut() {
   bar_->setGeometry(width() - static_cast<int>(kBarWidth), 0, static_cast<int>(kBarWidth),
                     height());
-  const double whole = static_cast<double>(rows()) * (kCardHeight + kCardGap) - kCardGap;
+  const double whole = static_cast<double>(rows()) * (cardHeight() + kCardGap) - kCardGap;
   bar_->setRange(0, std::max(0, static_cast<int>(std::min(2e9, whole - height()))));
   bar_->setPageStep(height());
-  bar_->setSingleStep(static_cast<int>(kCardHeight + kCardGap));
+  bar_->setSingleStep(static_cast<int>(cardHeight() + kCardGap));
   bar_->setVisible(bar_->maximum() > 0);
 }
 
@@ -110,13 +120,13 @@ QRectF WallView::cardRect(std::uint64_t index) const {
   const double wide =
       (width() - (bar_->isVisible() ? kBarWidth + 4 : 4) - (columns() - 1) * kCardGap) / columns();
   return {1 + static_cast<double>(index % n) * (wide + kCardGap),
-          static_cast<double>(index / n) * (kCardHeight + kCardGap) - bar_->value() + 1, wide,
-          kCardHeight - 2};
+          static_cast<double>(index / n) * (cardHeight() + kCardGap) - bar_->value() + 1, wide,
+          cardHeight() - 2};
 }
 
 std::pair<std::uint64_t, std::uint64_t> WallView::seen() const {
   const auto n = static_cast<std::uint64_t>(columns());
-  const double each = kCardHeight + kCardGap;
+  const double each = cardHeight() + kCardGap;
   const auto first = static_cast<std::uint64_t>(std::max(0.0, bar_->value() / each));
   const auto last = static_cast<std::uint64_t>((bar_->value() + height()) / each) + 1;
   return {std::min(first * n, walker_.count()), std::min(last * n, walker_.count())};
@@ -182,8 +192,10 @@ void WallView::paintCard(QPainter& p, std::uint64_t index) {
   p.drawText(
       head, Qt::AlignLeft | Qt::AlignVCenter,
       p.fontMetrics().elidedText(qs(v.name), Qt::ElideRight, static_cast<int>(head.width())));
-  paintMini(p, QRectF(card.left() + 6, card.top() + 26, card.width() - 12, 44), v.groove,
-            &*walker_.walk()->core, *editing_.document().song().kit);
+  constexpr double kBarRoom = 90;
+  paintMini(p, QRectF(card.left() + 6, card.top() + 26, card.width() - 12, card.height() - 50),
+            v.groove, &*walker_.walk()->core, *editing_.document().song().kit,
+            std::max(kMiniBars, static_cast<int>(card.width() / kBarRoom)));
   p.setFont(theme::font(11));
   p.setPen(theme::kQuiet);
   const QRectF foot(card.left() + 8, card.bottom() - 21, card.width() - 16, 18);
@@ -257,7 +269,7 @@ void WallView::keyPressEvent(QKeyEvent* event) {
     choose(static_cast<std::uint64_t>(
         std::clamp<std::int64_t>(to, 0, static_cast<std::int64_t>(walker_.count()) - 1)));
   };
-  const int page = std::max(1, static_cast<int>(height() / (kCardHeight + kCardGap))) * columns();
+  const int page = std::max(1, static_cast<int>(height() / (cardHeight() + kCardGap))) * columns();
   switch (event->key()) {
     case Qt::Key_Right:
       return step(1);

@@ -28,6 +28,7 @@ class WallView : public QWidget {
   QRectF cardRect(std::uint64_t index) const;
   // First and behind the last that is seen.
   std::pair<std::uint64_t, std::uint64_t> seen() const;
+  // Few stand wider and higher.
   int columns() const;
 
  Q_SIGNALS:
@@ -53,6 +54,7 @@ class WallView : public QWidget {
   void paintCard(QPainter& p, std::uint64_t index);
   std::optional<std::uint64_t> at(const QPointF& p) const;
   std::uint64_t rows() const;
+  double cardHeight() const;
 
   Walker& walker_;
   Editing& editing_;

@@ -8,6 +8,7 @@
 #include <QUndoStack>
 
 #include "app/controls/choice_field.h"
+#include "app/controls/labels.h"
 #include "app/edit/argument_form.h"
 #include "app/vary/map_view.h"
 #include "app/vary/pulse_strip.h"
@@ -69,6 +70,32 @@ TEST_F(VaryStageTest, TheWallHasEveryPlaceInOrder) {
   EXPECT_TRUE(label("variant-syncopation").contains(QStringLiteral("was")));
   ASSERT_TRUE(QTest::qWaitFor(
       [&] { return label("variant-findings").contains(QStringLiteral("Check")); }, 5'000));
+}
+
+TEST_F(VaryStageTest, FewStandWiderAndTheLastWordGoesWithTheWalk) {
+  const WallView& wall = vary().wall();
+  const double narrow = wall.cardRect(0).width();
+  key(Qt::Key_1);
+  EXPECT_TRUE(status().endsWith(QStringLiteral("good"))) << status().toStdString();
+  vary().showTab(WalkPanel::Tab::kAgainst);
+  QApplication::processEvents();
+  ASSERT_EQ(walker().count(), 1U);
+  EXPECT_EQ(wall.columns(), 1);
+  EXPECT_GT(wall.cardRect(0).width(), 2.5 * narrow);
+  EXPECT_TRUE(wall.rect().toRectF().contains(wall.cardRect(0)));
+  EXPECT_TRUE(status().isEmpty()) << status().toStdString();
+  vary().showTab(WalkPanel::Tab::kGrid);
+  set("from_grid", "1/16");
+  set("to_grid", "1/8T");
+  set("lay", "all");
+  ASSERT_EQ(walker().count(), 4U);
+  for (std::uint64_t i = 0; i < 4; ++i) {
+    EXPECT_TRUE(wall.rect().toRectF().contains(wall.cardRect(i))) << i;
+    EXPECT_TRUE(i == 0 || !wall.cardRect(i).intersects(wall.cardRect(i - 1)));
+  }
+  // A long name is told whole.
+  key(Qt::Key_End);
+  EXPECT_EQ(label("variant-name"), qs(current().name));
 }
 
 TEST_F(VaryStageTest, EveryWalkOfTheTableCanBeShown) {
