@@ -143,11 +143,11 @@ Walk freePlay(WalkCall& call) {
   FreePlayer player(call, static_cast<std::uint64_t>(call.whole("seed")));
   const int bars = call.whole("bars"), apart = call.whole("apart");
   const int most = call.whole("closeness");
-  struct Bar {
+  struct Played {
     std::string name, key;
     Changes changes;
   };
-  std::vector<Bar> all;
+  std::vector<Played> all;
   std::deque<std::string> last;
   int tries = 0;
   while (player.any() && std::ssize(all) < bars && tries < kTriesMost * bars) {
@@ -183,8 +183,8 @@ Walk freePlay(WalkCall& call) {
   out.voice = piece::kKick;
   out.count = all.size();
   out.at = [core = SharedValue<Groove>(call.core()),
-            list = std::make_shared<const std::vector<Bar>>(std::move(all))](std::uint64_t i) {
-    const Bar& b = (*list)[i];
+            list = std::make_shared<const std::vector<Played>>(std::move(all))](std::uint64_t i) {
+    const Played& b = (*list)[i];
     return Variant{b.name, b.key, withChanges(*core, b.changes)};
   };
   return out;

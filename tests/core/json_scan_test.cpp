@@ -105,6 +105,21 @@ TEST(JsonScan, TakesWhatIsPlainAndLeavesTheRestToTheLibrary) {
   }
 }
 
+TEST(JsonScan, IsAsDeepAsTheTreeIsAndClosesWhatItOpens) {
+  const auto nested = [](int opens, int closes) {
+    return std::string(static_cast<std::size_t>(opens), '[') +
+           std::string(static_cast<std::size_t>(closes), ']');
+  };
+  constexpr int kMost = JsonTree::kDepthMax;
+  EXPECT_TRUE(takes(nested(kMost, kMost)));
+  for (int opens = kMost - 1; opens <= kMost + 2; ++opens) {
+    for (int closes = kMost - 2; closes <= kMost + 3; ++closes) {
+      if (opens == closes && opens <= kMost) continue;
+      EXPECT_FALSE(takes(nested(opens, closes))) << opens << " and " << closes;
+    }
+  }
+}
+
 TEST(JsonScan, BrokenTextIsNeverTakenForGood) {
   Random random(302);
   const std::string text = writeSong(testing::randomSong(random));

@@ -172,6 +172,14 @@ TEST(WalksByHand, HandsGoToOtherPieces) {
   EXPECT_EQ(struck(toms, piece::kSnare), (std::set<Beat>{Beat(1), Beat(3)}));
 }
 
+TEST(WalksByHand, AHandDoesNotGoWhereSomethingStands) {
+  const Groove core = withHit(*bar().grooves.front(), varied(Beat(1, 2), piece::kRide));
+  const Groove ride =
+      named(walkOf(withGroove(bar(), core), "orchestrate"), "right hand on the ride").groove;
+  EXPECT_EQ(struck(ride, piece::kRide).size(), 8U);
+  EXPECT_EQ(struck(ride, piece::kHat), (std::set<Beat>{Beat(1, 2)}));
+}
+
 TEST(WalksByHand, TheSameHandsFromLaterOn) {
   const Names all = namesOfWalk(walkOf(bar(), "hands"));
   EXPECT_EQ(firstOf(all, 4), (Names{"hand to hand from the right", "hand to hand from the left",
