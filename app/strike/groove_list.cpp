@@ -59,7 +59,7 @@ void GrooveList::paintSticks(QPainter& p, const Groove& groove, const QRectF& ro
   const std::vector<Limb> limbs = limbsOf(groove, *editing_.document().song().kit);
   for (std::size_t i = 0; i < groove.hits.size(); ++i) {
     const Hit& hit = groove.hits[i];
-    const bool foot = limbs[i] == Limb::kRightFoot || limbs[i] == Limb::kLeftFoot;
+    const bool foot = isFoot(limbs[i]);
     const double tall = foot ? room.bottom() - middle : middle - room.top();
     const double x = room.left() + 2 + (room.width() - 4) * hit.at.toDouble() / length;
     const double reach = tall * hit.velocity.value() / Velocity::kMax;

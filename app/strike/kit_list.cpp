@@ -78,7 +78,7 @@ void KitList::paintRow(QPainter& p, int index, const QRect& row) const {
              QFontMetrics(p.font()).elidedText(QString::fromStdString(piece.name), Qt::ElideRight,
                                                row.width() - kBox - 30));
   const Limb limb = kit().usualLimb(id);
-  const bool foot = limb == Limb::kRightFoot || limb == Limb::kLeftFoot;
+  const bool foot = isFoot(limb);
   p.setPen(theme::limbColor(limb));
   p.setFont(theme::font(12, theme::Weight::kSemiBold));
   p.drawText(row.adjusted(0, 0, -8, 0), Qt::AlignRight | Qt::AlignVCenter,

@@ -40,7 +40,7 @@ void paintMini(QPainter& p, const QRectF& rect, const Groove& groove, const Groo
   const bool some = changes.size() * 2 <= std::max<std::size_t>(groove.hits.size(), 8);
   const auto stick = [&](const Hit& hit, const QColor& color, double pen) {
     const Limb limb = hit.limb == Limb::kAutomatic ? kit.usualLimb(hit.piece) : hit.limb;
-    const bool foot = limb == Limb::kLeftFoot || limb == Limb::kRightFoot;
+    const bool foot = isFoot(limb);
     const double room = foot ? kFeet * rect.height() - 2 : (1 - kFeet) * rect.height() - 2;
     const double size = room * (0.25 + 0.75 * hit.velocity.value() / Velocity::kMax);
     // Hands beside each other where they stand together.

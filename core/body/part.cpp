@@ -12,10 +12,6 @@ namespace {
 // A piece that is struck again within this, before and after, goes on.
 constexpr double kGoesOnMs = 700;
 
-bool isFoot(Limb limb) {
-  return limb == Limb::kRightFoot || limb == Limb::kLeftFoot;
-}
-
 // Hats and cymbals keep time; drums do not.
 bool keepsTime(const Kit& kit, PieceId id) {
   const std::string& kind = kit[id].kind();

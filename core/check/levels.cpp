@@ -215,7 +215,7 @@ void SongCheck::checkSoftUnisons(const Groove& groove) {
   for (const Hit& h : groove.hits) {
     const Beat part = h.at - Beat(h.at.floorDiv(Beat(1)));
     const Limb limb = h.limb == Limb::kAutomatic ? kit_.usualLimb(h.piece) : h.limb;
-    const bool hand = limb == Limb::kRightHand || limb == Limb::kLeftHand;
+    const bool hand = isHand(limb);
     if (part == Beat(2, 3) && hand) places[h.at].push_back(&h);
   }
   for (const auto& [where, hits] : places) {

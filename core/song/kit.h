@@ -24,6 +24,12 @@ struct PieceId {
 
 // Which hand or foot; automatic means that the limb is found by limbsOf (core/song/limbs.h).
 enum class Limb : std::uint8_t { kAutomatic, kRightHand, kLeftHand, kRightFoot, kLeftFoot };
+constexpr bool isHand(Limb limb) {
+  return limb == Limb::kRightHand || limb == Limb::kLeftHand;
+}
+constexpr bool isFoot(Limb limb) {
+  return limb == Limb::kRightFoot || limb == Limb::kLeftFoot;
+}
 enum class StrokeKind : std::uint8_t {
   kNormal,
   kRimShot,

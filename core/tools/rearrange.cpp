@@ -136,7 +136,7 @@ void stretch(ToolCall& call) {
 void mirror(ToolCall& call) {
   const int count = call.forEach([&](Hit& hit) {
     const Limb limb = call.limbOf(hit);
-    if (limb == Limb::kRightHand || limb == Limb::kLeftHand) hit.limb = mirrored(limb);
+    if (isHand(limb)) hit.limb = mirrored(limb);
   });
   call.note(countOf(count, "hit") + " mirrored");
 }

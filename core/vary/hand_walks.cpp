@@ -11,10 +11,6 @@
 namespace uneven {
 namespace {
 
-bool isHandLimb(Limb limb) {
-  return limb == Limb::kRightHand || limb == Limb::kLeftHand;
-}
-
 Walk orchestrateWalk(WalkCall& call) {
   const Limb lead = call.kit().setup.lead == Side::kLeft ? Limb::kLeftHand : Limb::kRightHand;
   const Limb other = lead == Limb::kRightHand ? Limb::kLeftHand : Limb::kRightHand;
@@ -49,7 +45,7 @@ Walk orchestrateWalk(WalkCall& call) {
   };
   for (const PieceId piece : call.kit().order) {
     const Limb usual = call.kit().usualLimb(piece);
-    if (!isHandLimb(usual) || piece == piece::kSnare || piece == piece::kClick) continue;
+    if (!isHand(usual) || piece == piece::kSnare || piece == piece::kClick) continue;
     move(lead, piece, all, StrokeKind::kNormal,
          fmt::format("{} on the {}", name(lead), call.pieceName(piece)));
   }
@@ -109,9 +105,9 @@ Walk handsWalk(WalkCall& call) {
   std::vector<Hit> strokes;
   const std::vector<Hit> free = call.free();
   for (std::size_t i = 0; i < free.size(); ++i) {
-    if (!isHandLimb(call.limbOf(free[i]))) continue;
+    if (!isHand(call.limbOf(free[i]))) continue;
     const bool shared = std::any_of(free.begin(), free.end(), [&](const Hit& h) {
-      return h.at == free[i].at && h.piece != free[i].piece && isHandLimb(call.limbOf(h));
+      return h.at == free[i].at && h.piece != free[i].piece && isHand(call.limbOf(h));
     });
     if (!shared) strokes.push_back(free[i]);
   }

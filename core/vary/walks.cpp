@@ -211,7 +211,7 @@ void WalkCall::fix() {
   if (keep == parameters.end() || keep->second == "none") return;
   for (const Hit& hit : core().hits) {
     const Limb limb = limbOf(hit);
-    const bool foot = limb == Limb::kLeftFoot || limb == Limb::kRightFoot;
+    const bool foot = isFoot(limb);
     const bool stays = keep->second == "backbeat" ? isBackbeat(hit)
                        : keep->second == "hands"  ? !foot
                                                   : foot;

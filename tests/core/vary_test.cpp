@@ -210,7 +210,7 @@ TEST(Walks, KeepWhatIsKeptAndComeOnce) {
             continue;
           for (const Hit& h : core.hits) {
             const Limb limb = h.limb == Limb::kAutomatic ? song.kit->usualLimb(h.piece) : h.limb;
-            const bool foot = limb == Limb::kLeftFoot || limb == Limb::kRightFoot;
+            const bool foot = isFoot(limb);
             const std::string kept = keep;
             if ((kept == "hands" && !foot) || (kept == "feet" && foot)) {
               const auto there = indexOf(v.groove, {h.at, h.piece});
