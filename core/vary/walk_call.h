@@ -53,7 +53,7 @@ class WalkList {
   explicit WalkList(const WalkCall& call) : call_(call) {}
   // Variants that are the core as it stands are welcome, once.
   void welcomeCore() { core_ = true; }
-  bool add(std::string name, Changes changes);
+  void add(std::string name, Changes changes);
   // Another hit in place of one.
   void addInstead(std::string name, const Hit& before, std::optional<Hit> after);
   std::size_t size() const { return all_.size(); }

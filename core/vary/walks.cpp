@@ -303,17 +303,16 @@ std::string lengthName(Beat length) {
   return fmt::format("{} quarters", length.toString());
 }
 
-bool WalkList::add(std::string name, Changes changes) {
+void WalkList::add(std::string name, Changes changes) {
   changes = effective(call_.core(), std::move(changes));
   for (const auto& [ref, hit] : changes) {
-    if (call_.kept().contains(ref)) return false;
-    if (ref.at < Beat(0) || ref.at >= call_.core().length()) return false;
+    if (call_.kept().contains(ref)) return;
+    if (ref.at < Beat(0) || ref.at >= call_.core().length()) return;
   }
-  if (changes.empty() && !core_) return false;
+  if (changes.empty() && !core_) return;
   std::string key = keyOf(call_.core(), changes, call_.kit());
-  if (!keys_.insert(key).second) return false;
-  all_.push_back({std::move(name), std::move(key), std::move(changes)});
-  return true;
+  if (keys_.insert(key).second)
+    all_.push_back({std::move(name), std::move(key), std::move(changes)});
 }
 
 void WalkList::addInstead(std::string name, const Hit& before, std::optional<Hit> after) {

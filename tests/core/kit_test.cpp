@@ -4,6 +4,7 @@
 #include "core/io/song_json.h"
 #include "core/song/core_groove.h"
 #include "core/song/limbs.h"
+#include "core/song/mix.h"
 #include "core/voice/kit_map.h"
 #include "tests/support/random_song.h"
 
@@ -22,6 +23,21 @@ TEST(Kit, TheSetupMirrorsAndUncrosses) {
   EXPECT_EQ(kit.usualLimb(piece::kHat), Limb::kRightHand);
   EXPECT_EQ(kit.usualLimb(piece::kKick), Limb::kLeftFoot);
   EXPECT_EQ(kit.usualLimb(piece::kClick), Limb::kAutomatic);
+}
+
+// Hats left, ride right as the drummer sits; the other way round in a mirrored kit.
+TEST(HouseMix, GoesWithTheSideOfTheKit) {
+  Kit kit = houseKit();
+  EXPECT_LT(houseMix(kit, piece::kHat).pan, 0);
+  EXPECT_GT(houseMix(kit, piece::kRide).pan, 0);
+  EXPECT_GT(houseMix(kit, piece::kTomFloor).pan, houseMix(kit, piece::kTomHigh).pan);
+  EXPECT_EQ(houseMix(kit, piece::kKick).pan, 0);
+  Kit mirrored = kit;
+  mirrored.setup.kit = Side::kLeft;
+  for (const PieceId piece : kit.order) {
+    EXPECT_EQ(houseMix(mirrored, piece).pan, -houseMix(kit, piece).pan) << kit[piece].id;
+    EXPECT_EQ(houseMix(mirrored, piece).levelDb, houseMix(kit, piece).levelDb);
+  }
 }
 
 TEST(Kit, ADoublePedalTakesTheFeetInTurn) {
