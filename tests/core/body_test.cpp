@@ -223,6 +223,10 @@ TEST(Strain, WaysAndPullOutsAskForMore) {
   EXPECT_FALSE(plain(piece::kSnare, piece::kTomHigh, 99).comfortable());
   EXPECT_TRUE(plain(piece::kSnare, piece::kTomHigh, 100).comfortable()) << "a neighbour: 25 ms";
   EXPECT_EQ(plain(piece::kSnare, piece::kTomHigh, 99).reason, StrainReason::kTravel);
+  // The limit itself is the hand's; what is missing from there on is the way's.
+  const double limit = house().profile().hand.second.playable.count();
+  EXPECT_EQ(plain(piece::kSnare, piece::kTomHigh, limit).reason, StrainReason::kTravel);
+  EXPECT_EQ(plain(piece::kSnare, piece::kTomHigh, limit - 1).reason, StrainReason::kDouble);
   EXPECT_FALSE(plain(piece::kHat, piece::kTomFloor, 124).comfortable());
   EXPECT_TRUE(plain(piece::kHat, piece::kTomFloor, 125).comfortable()) << "across: 50 ms";
   std::vector<BodyStroke> over{strokeAt(-20, piece::kTomFloor, 0), strokeAt(0, piece::kSnare, 1),

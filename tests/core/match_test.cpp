@@ -466,6 +466,38 @@ TEST(SongOfATake, HasItsBarsWithTheirLevels) {
   EXPECT_EQ(song.title, "Found");
 }
 
+// Bars by turns are a groove of two; where one in four is another, it is a groove by itself.
+TEST(SongOfATake, ItsGroovesAreAsLongAsWhatComesBack) {
+  const auto songOfBars = [](const std::string& bars) {
+    std::vector<Onset> onsets;
+    const auto strike = [&](double quarters, PieceId piece, double velocity) {
+      Onset o;
+      o.seconds = 0.5 + quarters / 2;
+      o.piece = piece;
+      o.velocity = velocity;
+      onsets.push_back(o);
+    };
+    for (std::size_t bar = 0; bar < bars.size(); ++bar) {
+      for (int i = 0; i < 8; ++i) {
+        const double at = 4 * static_cast<double>(bar) + i / 2.0;
+        if (i == 0 || (i == 5 && bars[bar] == 'B')) strike(at, piece::kKick, 100);
+        if (i % 4 == 2) strike(at, piece::kSnare, 110);
+        strike(at, piece::kHat, 80);
+      }
+    }
+    const auto found = fit(onsets, {});
+    return found ? songOf(*found, onsets, houseKit(), {"Found", false}) : Song{};
+  };
+  const Song turns = songOfBars("ABABABABABAB");
+  ASSERT_EQ(turns.grooves.size(), 1U);
+  EXPECT_EQ(turns.grooves.front()->bars, 2);
+  const Song fourth = songOfBars("AAABAAABAAAB");
+  ASSERT_EQ(fourth.grooves.size(), 2U);
+  EXPECT_EQ(fourth.grooves.front()->bars, 1);
+  ASSERT_EQ(fourth.arrangement.size(), 6U);
+  for (std::size_t k = 0; k < 6; ++k) EXPECT_EQ(fourth.arrangement[k].repeat, k % 2 == 0 ? 3 : 1);
+}
+
 TEST(TimesCsv, IsReadAndRefused) {
   const auto read = [](const std::string& text) { return readTimesCsv(text, houseKit(), "t"); };
   Result<std::vector<Onset>> times = read("piece,seconds,velocity\nkick,1.5,100\n,0.5,\r\n");

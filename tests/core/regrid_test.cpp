@@ -157,7 +157,12 @@ TEST(Against, ACellIsMarkedByAnAccentOrAnOpening) {
   };
   const Groove opened = against("open"), accented = against("accent");
   double most = 0;
-  for (const Hit& h : opened.hits) most = std::max(most, h.open);
+  std::size_t hats = 0;
+  for (const Hit& h : opened.hits) {
+    most = std::max(most, h.open);
+    hats += h.piece == piece::kHat ? 1U : 0U;
+  }
+  EXPECT_EQ(hats, 24U) << "eighths over three bars, each of them once";
   EXPECT_GT(most, 0.25);
   for (const Hit& h : opened.hits) {
     if (h.piece != piece::kHat) continue;

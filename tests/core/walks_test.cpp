@@ -109,6 +109,15 @@ TEST(WalksByHand, TheFootComesByTheBackbeats) {
             (std::set<Beat>{Beat(15, 4)}));
 }
 
+TEST(WalksByHand, SlotsHaveTheirUsualNames) {
+  for (const auto& [grid, name] :
+       {std::pair("1/8", "one eighth"), std::pair("1/16", "one sixteenth"),
+        std::pair("1/32", "one thirty-second"), std::pair("1/8T", "one triplet"),
+        std::pair("1/16T", "one sextuplet")})
+    EXPECT_EQ(walkOf(bar(), "foot", {{"grid", grid}}).at(0).name,
+              std::string("foot chick ") + name + " before each backbeat");
+}
+
 TEST(WalksByHand, AccentsFallWhereTheyAreSaid) {
   const Walk walk = walkOf(bar(), "accents");
   EXPECT_EQ(walk.count, 15U);
