@@ -131,6 +131,33 @@ TEST(HandPlan, AlternativesAreTheNextBest) {
   }
 }
 
+TEST(HandPlan, AlternativesDifferWhereTheyAreAskedFor) {
+  Random random(3);
+  std::size_t found = 0;
+  for (int i = 0; i < rounds(60); ++i) {
+    const Body body = house();
+    BodyPart part;
+    part.hands = randomHands(random, 9);
+    part.length = 100'000;
+    const HandPlan best = solveLoop(body, part);
+    const std::size_t size = part.hands.size();
+    const std::size_t from = size / 3, to = 2 * size / 3;
+    for (const HandPlan& other : alternatives(body, part, best, from, to, 6)) {
+      ++found;
+      bool differs = false;
+      for (std::size_t k = 0; k < size; ++k) {
+        if (k >= from && k < to) {
+          differs = differs || other.hands[k] != best.hands[k];
+        } else {
+          ASSERT_EQ(other.hands[k], best.hands[k]) << "stroke " << k << " of " << size;
+        }
+      }
+      EXPECT_TRUE(differs);
+    }
+  }
+  EXPECT_GT(found, 50U);
+}
+
 TEST(HandPlan, SingleStrokesAlternateFromTheStrongHand) {
   for (const PieceId piece : {piece::kSnare, piece::kTomFloor, piece::kTomHigh}) {
     auto hands = row(16, 125, piece);
@@ -394,6 +421,11 @@ TEST_F(ReportTest, HardnessGrowsInEachPart) {
   EXPECT_EQ(hard().openings, 4);
   put(Beat(1), piece::kHat, 80);
   EXPECT_EQ(hard().total(), kick.total());
+  // A move that the foot makes by itself is one where it opens.
+  groove.pedal.emplace();
+  groove.pedal->moves = {{Beat(1), 0.5, Beat(1, 2), {}}, {Beat(2), 0, Beat(0), {}}};
+  EXPECT_EQ(hard().openings, 4);
+  groove.pedal.reset();
   put(Beat(7, 3), piece::kHat, 80);
   EXPECT_EQ(hard().subdivisions, 6) << "into that beat and out of it";
 }

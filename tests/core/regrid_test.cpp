@@ -82,6 +82,19 @@ TEST(Regrid, ThereAndBackIsTheSame) {
   }
 }
 
+// Denominators up to kDenominatorMax can be written, and nothing finer.
+TEST(Regrid, WhatCannotBeWrittenIsRefused) {
+  const auto regrid = [](Beat at) {
+    const Song song = variedSong({varied(0, piece::kKick), varied(at, piece::kSnare)});
+    return makeWalk("regrid", song, "g", {{"from_grid", "1/8T"}, {"to_grid", "1/16"}}, Profile{});
+  };
+  EXPECT_TRUE(regrid(Beat(1, 7'560))) << "lands on 1/10080";
+  const auto refused = regrid(Beat(1, 10'080));
+  ASSERT_FALSE(refused);
+  EXPECT_EQ(refused.error().code, ErrorCode::kLimit);
+  EXPECT_NE(refused.error().message.find("1/13440"), std::string::npos) << refused.error().message;
+}
+
 TEST(Regrid, AFillLandsOnTheNextOne) {
   std::vector<Hit> hits;
   for (int i = 0; i < 12; ++i)

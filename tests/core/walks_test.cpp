@@ -58,6 +58,9 @@ TEST(WalksByHand, StrokesComeGoAndMove) {
   // One slot to each side, and the first has none before it.
   EXPECT_EQ(namesOfWalk(walkOf(bar(), "move")),
             (Names{"kick from 3 to 3 e", "kick from 3 to 2 a", "kick from 1 to 1 e"}));
+  // A place that is taken is none to go to.
+  EXPECT_EQ(walkOf(bar(), "move", {{"piece", "hat"}, {"grid", "1/8"}}).count, 0U);
+  EXPECT_EQ(walkOf(bar(), "move", {{"piece", "hat"}, {"to_where", "anywhere"}}).count, 8U * 8U);
 }
 
 TEST(WalksByHand, PlacesBehindTheFirstBarNameIt) {
