@@ -3,8 +3,10 @@
 
 #include <gtest/gtest.h>
 
+#include <algorithm>
 #include <cmath>
 #include <map>
+#include <vector>
 
 #include "core/midi/smf.h"
 #include "core/song/edit.h"
@@ -109,6 +111,46 @@ TEST(Voice, GivesTimesBackWithinOneTick) {
     }
   }
   EXPECT_GT(checked, 10'000U);
+}
+
+// What rings on to the end stops with the song, or as long after its stroke as any note is.
+TEST(Voice, AnOpenHatAtTheEndIsANoteOfItsLength) {
+  const auto lengthOf = [](Beat at) {
+    Hit h = opened(1);
+    h.at = at;
+    const Rendering r = rendered(songOf({h}));
+    std::int64_t on = -1, off = -1;
+    for (const MidiEvent& e : r.sequence.tracks.back().events) {
+      if (e.isNoteOn()) {
+        on = e.tick;
+      } else if ((e.status & 0xF0) == 0x80) {
+        off = e.tick;
+      }
+    }
+    return Beat(off - on, r.sequence.ticksPerQuarter);
+  };
+  EXPECT_EQ(lengthOf(Beat(3)), Beat(1));
+  EXPECT_EQ(lengthOf(Beat(63, 16)), Beat(1, 8));
+}
+
+// Hats that stay shut leave the pedal alone.
+TEST(Voice, ThePedalIsSentWhereItMoves) {
+  const auto controllers = [](const std::vector<Hit>& hits, const KitMap& map) {
+    const Rendering r = rendered(songOf(hits), {}, map);
+    std::ptrdiff_t sent = 0;
+    for (const MidiTrack& track : r.sequence.tracks) {
+      sent += std::count_if(track.events.begin(), track.events.end(),
+                            [](const MidiEvent& e) { return (e.status & 0xF0) == 0xB0; });
+    }
+    return sent;
+  };
+  const Hit hat = hitAt(1, piece::kHat), snare = hitAt(2, piece::kSnare);
+  std::ptrdiff_t moved = 0;
+  for (const KitMap& map : builtInKitMaps()) {
+    EXPECT_EQ(controllers({hat, snare}, map), 0) << map.name;
+    moved += controllers({opened(1), hat}, map);
+  }
+  EXPECT_GT(moved, 0);
 }
 
 TEST(Voice, NotesNeverOverlapTheSameNoteAndAllEnd) {
