@@ -39,6 +39,7 @@ void PulseStrip::read() {
                .arg(qs(r.cycle));
   for (const std::string& note : walk->notes) words_ += QStringLiteral("; ") + qs(note);
   setAccessibleName(words_);
+  setToolTip(plainText(words_));
   update();
 }
 
