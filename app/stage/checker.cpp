@@ -32,8 +32,8 @@ Checker::Checker(Editing& editing, Players& players, QObject* parent)
   connect(&worker_, &QFutureWatcherBase::finished, this, [this] {
     if (worker_.future().resultCount() == 0) return;  // it threw, and waits for nobody
     last_ = worker_.result();
-    if (now() == nullptr) return look();  // the song is another by now
-    Q_EMIT looked();
+    if (now() != nullptr) return Q_EMIT looked();
+    if (!soon_.isActive()) look();  // the song is another by now
   });
   connect(&foreseeing_, &QFutureWatcherBase::finished, this, [this] {
     if (foreseeing_.future().resultCount() > 0) Q_EMIT foreseen(foreseeing_.result());
@@ -80,27 +80,31 @@ void Checker::songChanged() {
 void Checker::look() {
   if (!begun_ || worker_.isRunning() || now() != nullptr) return;
   const Document& document = editing_.document();
-  worker_.setFuture(QtConcurrent::run(
-      [song = document.song(), groove = document.grooveId(), revision = document.revision(),
-       map = document.kitMaps().orDefault(document.song().map), profile = profile()] {
-        auto out = std::make_shared<Looked>();
-        out->revision = revision;
-        out->groove = groove;
-        out->profile = profile;
-        Result<SharedTake> take = Take::ofSong(song);
-        if (!take) take = Take::ofGroove(song, groove);
-        if (take) out->checked = check(**take, profile, map);
-        Result<HandReport> report = handReport(song, groove, profile);
-        if (!report) return out;
-        out->report = *std::move(report);
-        readHands(*out, *song.findGroove(groove));
-        out->hard = hardness(*out->report, out->report->strains);
-        // A long groove has too many for one look.
-        constexpr std::size_t kStrokesMost = 200;
-        if (out->report->part.hands.size() <= kStrokesMost)
-          out->ways = otherWays(*out->report, profile, 0, out->report->part.hands.size(), kWays);
-        return out;
-      }));
+  // What was found in a long song takes as long to let go as five frames: aside too.
+  worker_.setFuture({});
+  worker_.setFuture(QtConcurrent::run([old = std::move(last_), song = document.song(),
+                                       groove = document.grooveId(), revision = document.revision(),
+                                       map = document.kitMaps().orDefault(document.song().map),
+                                       profile = profile()]() mutable {
+    old.reset();
+    auto out = std::make_shared<Looked>();
+    out->revision = revision;
+    out->groove = groove;
+    out->profile = profile;
+    Result<SharedTake> take = Take::ofSong(song);
+    if (!take) take = Take::ofGroove(song, groove);
+    if (take) out->checked = check(**take, profile, map);
+    Result<HandReport> report = handReport(song, groove, profile);
+    if (!report) return out;
+    out->report = *std::move(report);
+    readHands(*out, *song.findGroove(groove));
+    out->hard = hardness(*out->report, out->report->strains);
+    // A long groove has too many for one look.
+    constexpr std::size_t kStrokesMost = 200;
+    if (out->report->part.hands.size() <= kStrokesMost)
+      out->ways = otherWays(*out->report, profile, 0, out->report->part.hands.size(), kWays);
+    return out;
+  }));
 }
 
 void Checker::foresee(const Finding& finding) {
