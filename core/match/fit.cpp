@@ -4,12 +4,12 @@
 
 #include <algorithm>
 #include <cmath>
-#include <limits>
 #include <set>
 #include <unordered_map>
 #include <utility>
 
 #include "core/base/number.h"
+#include "core/match/apart.h"
 #include "core/match/drift_fit.h"
 #include "core/match/numbers.h"
 #include "core/match/swing_guess.h"
@@ -125,7 +125,7 @@ class Fitter {
     fit_.placed.resize(onsets_.size());
     for (std::size_t i = 0; i < onsets_.size(); ++i) {
       const double q = fit_.grid.line.quartersAt(onsets_[i].seconds);
-      const double at = q - expected(i) / 1'000 / fit_.grid.line.periodAt(q);
+      const double at = q - apart_.ofPiece(onsets_[i].piece) / 1'000 / fit_.grid.line.periodAt(q);
       const SwungSlots::Near near = slots.nearest(at);
       Placed& p = fit_.placed[i];
       p.bar = near.written.floorDiv(bar);
@@ -140,28 +140,20 @@ class Fitter {
     for (std::size_t i = 0; i < onsets_.size(); ++i) {
       Placed& p = fit_.placed[i];
       if (!p.used) continue;
-      const std::int64_t place = partsOf(Beat(p.bar) * bar + p.at);
-      const auto [known, isNew] = loudest.emplace(place * kPieces + onsets_[i].piece.value, i);
+      const auto [known, isNew] =
+          loudest.emplace(cellKey(Beat(p.bar) * bar + p.at, onsets_[i].piece), i);
       if (isNew) continue;
       const bool louder = onsets_[i].velocity > onsets_[known->second].velocity;
       fit_.placed[louder ? known->second : i].used = false;
       if (louder) known->second = i;
     }
   }
-  // A written position in parts of a quarter, all of which are whole: quicker than fractions.
-  static constexpr std::int64_t kPieces = 4'096;
-  static std::int64_t partsOf(Beat at) { return at.num() * (kDenominatorMax / at.den()); }
-  // What is known of a stroke's lean so far.
-  double expected(std::size_t i) const {
-    const auto piece = lean_.find(onsets_[i].piece);
-    return piece == lean_.end() ? 0 : piece->second;
-  }
   int placedCount() const {
     return static_cast<int>(std::count_if(fit_.placed.begin(), fit_.placed.end(),
                                           [](const Placed& p) { return p.used; }));
   }
 
-  using Place = std::pair<Beat, PieceId>;
+  using Place = Apart::Place;
 
   void countAlone() {
     std::map<PieceId, int> alone, shared;
@@ -175,164 +167,12 @@ class Fitter {
     }
   }
 
-  // Lean of pieces and slots, and the clock along the take.
   void takeApart(int turns) {
-    byPlace_.clear();
-    cells_.assign(onsets_.size(), nullptr);
-    std::unordered_map<std::int64_t, std::vector<double>*> known;
-    for (std::size_t i = 0; i < onsets_.size(); ++i) {
-      const Placed& p = fit_.placed[i];
-      if (!p.used) continue;
-      std::vector<double>*& cell = known[partsOf(p.at) * kPieces + onsets_[i].piece.value];
-      if (cell == nullptr) cell = &byPlace_[{p.at, onsets_[i].piece}];
-      cells_[i] = cell;
-    }
-    const double first = fit_.placed.empty() ? 0 : lowest();
-    const auto cells = static_cast<std::size_t>(
-        std::max<std::int64_t>(3, roundToInt((highest() - first) * kPerQuarter) + 1));
-    firstCell_ = first;
-    clock_.assign(cells, 0);
-    for (int turn = 0; turn < turns; ++turn) {
-      for (auto& [place, values] : byPlace_) values.clear();
-      for (std::size_t i = 0; i < onsets_.size(); ++i) {
-        const Placed& p = fit_.placed[i];
-        if (p.used) cells_[i]->push_back(p.ms - clockAt(p.quarters));
-      }
-      leanOfPieces();
-      std::map<const std::vector<double>*, double> leans;
-      for (const auto& [place, values] : byPlace_) leans[&values] = leanAt(place);
-      // What is left is the clock's and each limb's own.
-      std::vector<double> sum(cells, 0), weight(cells, 0);
-      for (std::size_t i = 0; i < onsets_.size(); ++i) {
-        const Placed& p = fit_.placed[i];
-        if (!p.used) continue;
-        const double left = p.ms - leans.find(cells_[i])->second;
-        if (std::abs(left) > kFar) continue;
-        sum[cellOf(p.quarters)] += left;
-        weight[cellOf(p.quarters)] += 1;
-      }
-      for (std::size_t c = 0; c < cells; ++c) sum[c] /= std::max(1.0, weight[c]);
-      clock_ = smoothed(sum, weight, kClockStiff);
-      // Its mean cannot be told from a lean of everything: it is left to the lean.
-      const double mean = meanOf(clock_);
-      for (double& c : clock_) c -= mean;
-    }
+    apart_.take(onsets_, fit_.placed, fit_.swing, period(), turns);
+    fit_.depths = apart_.depths();
   }
-  static constexpr double kPerQuarter = 4, kClockStiff = 30, kFar = 60;
-  double firstCell_ = 0;
-  std::size_t cellOf(double quarters) const {
-    const std::int64_t cell = roundToInt((quarters - firstCell_) * kPerQuarter);
-    return static_cast<std::size_t>(std::clamp<std::int64_t>(cell, 0, std::ssize(clock_) - 1));
-  }
-  double clockAt(double quarters) const { return clock_[cellOf(quarters)]; }
-  double lowest() const {
-    double out = std::numeric_limits<double>::infinity();
-    for (const Placed& p : fit_.placed) out = p.used ? std::min(out, p.quarters) : out;
-    return out;
-  }
-  double highest() const {
-    double out = -std::numeric_limits<double>::infinity();
-    for (const Placed& p : fit_.placed) out = p.used ? std::max(out, p.quarters) : out;
-    return out;
-  }
-  double leanAt(const Place& place) const {
-    const auto piece = lean_.find(place.second);
-    const auto slot = slotLean_.find(place);
-    return (piece == lean_.end() ? 0 : piece->second) +
-           (slot == slotLean_.end() ? 0 : slot->second) + offBy(place);
-  }
-
-  // The mean of what lies within three spreads of the median.
-  static double sureMean(const std::vector<double>& values) {
-    const double middle = medianOfReals(values);
-    const double within = std::max(1.0, 3 * robustSpread(values));
-    double sum = 0;
-    int n = 0;
-    for (const double v : values) {
-      if (std::abs(v - middle) > within) continue;
-      sum += v;
-      ++n;
-    }
-    return n > 0 ? sum / n : middle;
-  }
-
-  void leanOfPieces() {
-    std::map<PieceId, std::vector<std::pair<double, const std::vector<double>*>>> slots;
-    slotMean_.clear();
-    for (const auto& [place, values] : byPlace_) {
-      const double mean = sureMean(values);
-      slotMean_[place] = mean;
-      slots[place.second].emplace_back(mean, &values);
-    }
-    lean_.clear();
-    offBy_.clear();
-    fit_.depths.clear();
-    for (const auto& [piece, of] : slots) {
-      lean_[piece] = centre(of);
-      splitBySwing(piece);
-    }
-    slotLean_.clear();
-    for (const auto& [place, mean] : slotMean_) {
-      if (std::ssize(byPlace_.at(place)) < Fit::kSlotFewest) continue;
-      slotLean_[place] = mean - lean_.at(place.second) - offBy(place);
-    }
-  }
-
-  using Means = std::vector<std::pair<double, const std::vector<double>*>>;
-  // Slots that lean by themselves do not count for the piece.
-  static double centre(const Means& of) {
-    std::vector<double> means;
-    for (const auto& [mean, values] : of) {
-      const std::size_t times = std::min<std::size_t>(values->size(), 8);
-      means.insert(means.end(), times, mean);
-    }
-    const double middle = medianOfReals(means);
-    std::vector<double> kept;
-    for (const auto& [mean, values] : of) {
-      const double se = robustSpread(*values) / std::sqrt(static_cast<double>(values->size()));
-      const bool alone = of.size() < 3;
-      if (alone || std::abs(mean - middle) <= std::max(2.0, 3 * se))
-        kept.insert(kept.end(), values->begin(), values->end());
-    }
-    return kept.empty() ? middle : sureMean(kept);
-  }
-
-  // A voice that swings less than the others is early off the beat, and on it is not: its lean is
-  // what it has on the beat.
-  bool isOff(Beat at) const {
-    const Beat pair = fit_.swing.unitLength() * Beat(2);
-    return Beat(at.floorDiv(pair)) * pair != at;
-  }
-  double offBy(const Place& place) const {
-    const auto found = offBy_.find(place.second);
-    return found == offBy_.end() || !isOff(place.first) ? 0 : found->second;
-  }
-  void splitBySwing(PieceId piece) {
-    const double pivot = fit_.swing.written == Written::kTriplet ? 2.0 / 3 : 0.5;
-    const double moved = pointOfRatio(fit_.swing.ratio) - pivot;
-    if (std::abs(moved) < 0.02) return;
-    Means on, off;
-    std::vector<double> onAll, offAll;
-    for (const auto& [place, values] : byPlace_) {
-      if (place.second != piece) continue;
-      (isOff(place.first) ? off : on).emplace_back(slotMean_.at(place), &values);
-      std::vector<double>& all = isOff(place.first) ? offAll : onAll;
-      all.insert(all.end(), values.begin(), values.end());
-    }
-    constexpr std::size_t kEnough = 4;
-    if (onAll.size() < kEnough || offAll.size() < kEnough) return;
-    const double onBeat = centre(on), apart = centre(off) - onBeat;
-    const double se =
-        std::hypot(robustSpread(onAll) / std::sqrt(static_cast<double>(onAll.size())),
-                   robustSpread(offAll) / std::sqrt(static_cast<double>(offAll.size())));
-    // No more than what not swinging at all makes of it.
-    const double whole = -moved * fit_.swing.unitLength().toDouble() * 2 * period() * 1'000;
-    constexpr double kFarBeyond = 4, kOver = 1.25;
-    if (apart > -std::max(kFarBeyond, 3 * se) || apart < kOver * whole) return;
-    lean_[piece] = onBeat;
-    offBy_[piece] = apart;
-    fit_.depths[piece] = std::clamp(1 - apart / whole, 0.0, 1.0);
-  }
+  double lowest() const { return extentOf(fit_.placed).first; }
+  double highest() const { return extentOf(fit_.placed).last; }
 
   void refineLine(int round) {
     if (fit_.grid.asPlayed) return;
@@ -340,8 +180,8 @@ class Fitter {
     for (std::size_t i = 0; i < onsets_.size(); ++i) {
       const Placed& p = fit_.placed[i];
       if (!p.used) continue;
-      const double lean = leanAt({p.at, onsets_[i].piece});
-      const double left = p.ms - lean - clockAt(p.quarters);
+      const double lean = apart_.at({p.at, onsets_[i].piece});
+      const double left = p.ms - lean - apart_.clockAt(p.quarters);
       x.push_back(p.quarters);
       y.push_back(onsets_[i].seconds - lean / 1'000);
       weight.push_back(std::abs(left) < 20 ? 1 : 20 / std::abs(left));
@@ -401,7 +241,7 @@ class Fitter {
     for (const auto& [piece, row] : rows) {
       Pairs& pairs = out[piece];
       std::vector<double> onBeat;
-      for (const auto& [place, mean] : slotMean_) {
+      for (const auto& [place, mean] : apart_.means()) {
         if (place.second == piece && Beat(place.first.floorDiv(pair)) * pair == place.first)
           onBeat.push_back(mean);
       }
@@ -441,10 +281,10 @@ class Fitter {
   // `usual` of such slots, which off the beat cannot be told from the swing.
   double cleared(std::size_t i, std::optional<double> usual) const {
     const Placed& p = fit_.placed[i];
-    double off = clockAt(p.quarters);
+    double off = apart_.clockAt(p.quarters);
     if (usual) {
-      const auto slot = slotMean_.find({p.at, onsets_[i].piece});
-      if (slot != slotMean_.end()) off += slot->second - *usual;
+      const auto slot = apart_.means().find({p.at, onsets_[i].piece});
+      if (slot != apart_.means().end()) off += slot->second - *usual;
     }
     return onsets_[i].seconds - off / 1'000;
   }
@@ -505,7 +345,7 @@ class Fitter {
       const Placed& p = fit_.placed[i];
       if (!p.used) continue;
       const Place place{p.at, onsets_[i].piece};
-      const double rest = p.ms - leanAt(place) - clockAt(p.quarters);
+      const double rest = p.ms - apart_.at(place) - apart_.clockAt(p.quarters);
       left[onsets_[i].piece].push_back(rest);
       velocities[onsets_[i].piece].push_back(onsets_[i].velocity);
       slotLeft[place].push_back(rest);
@@ -517,7 +357,7 @@ class Fitter {
     for (const auto& [piece, values] : left) {
       PieceFit& f = fit_.pieces[piece];
       f.n = static_cast<int>(values.size());
-      f.ms = lean_.at(piece);
+      f.ms = apart_.ofPiece(piece);
       const double n = std::max(1.0, static_cast<double>(f.n));
       f.se = f.n < 2 ? kUnknownMs : kShared * std::sqrt(varianceOf(values) / n);
       if (neverAlone_.contains(piece)) f.se = std::hypot(f.se, kSharedMs);
@@ -535,7 +375,7 @@ class Fitter {
       s.at = place.first;
       s.piece = place.second;
       s.n = static_cast<int>(values.size());
-      s.ms = slotMean_.at(place) - lean_.at(place.second) - offBy(place);
+      s.ms = apart_.ofSlot(place);
       const double n = static_cast<double>(s.n);
       s.se =
           std::hypot(kShared * std::sqrt(varianceOf(values) / n), fit_.pieces.at(place.second).se);
@@ -557,7 +397,7 @@ class Fitter {
       const Placed& p = fit_.placed[i];
       if (!p.used || onsets_[i].piece != piece::kSnare) continue;
       auto& [ms, velocity] = groups[roleByLoudness(onsets_[i].velocity, loud)];
-      ms.push_back(p.ms - clockAt(p.quarters));
+      ms.push_back(p.ms - apart_.clockAt(p.quarters));
       velocity.push_back(onsets_[i].velocity);
     }
     if (groups.size() < 2 || !groups.contains(Role::kGhost)) return;
@@ -622,7 +462,7 @@ class Fitter {
     for (BeatLine::Point& p : points) p.seconds += zero / 1'000;
     fit_.grid.line = BeatLine(points);
     for (Placed& p : fit_.placed) p.ms -= zero;
-    for (auto& [piece, lean] : lean_) lean -= zero;
+    apart_.setZero(zero);
   }
 
   void tellTempo() {
@@ -668,7 +508,7 @@ class Fitter {
       const Placed& p = fit_.placed[i];
       if (!p.used) continue;
       const PieceId piece = onsets_[i].piece;
-      asked.rests.push_back({p.bar, p.at, piece, p.quarters, p.ms - leanAt({p.at, piece})});
+      asked.rests.push_back({p.bar, p.at, piece, p.quarters, p.ms - apart_.at({p.at, piece})});
     }
     DriftTold told = driftOf(asked);
     fit_.drift = told.drift;
@@ -698,13 +538,8 @@ class Fitter {
   const FitWanted& wanted_;
   Fit fit_;
   bool anchored_ = false;
-  std::map<PieceId, double> lean_;   // ms
-  std::map<PieceId, double> offBy_;  // ms that a voice is early off the beat, as it swings less
+  Apart apart_;
   std::set<PieceId> neverAlone_;
-  std::map<Place, double> slotLean_, slotMean_;
-  std::map<Place, std::vector<double>> byPlace_;
-  std::vector<std::vector<double>*> cells_;  // of byPlace_, by onset
-  std::vector<double> clock_;                // ms, by sixteenths from firstCell_
 };
 
 }  // namespace

@@ -26,6 +26,19 @@ double robustSpread(const std::vector<double>& values) {
   return kNormal * medianOfReals(std::move(away));
 }
 
+double sureMean(const std::vector<double>& values) {
+  const double middle = medianOfReals(values);
+  const double within = std::max(1.0, 3 * robustSpread(values));
+  double sum = 0;
+  int n = 0;
+  for (const double v : values) {
+    if (std::abs(v - middle) > within) continue;
+    sum += v;
+    ++n;
+  }
+  return n > 0 ? sum / n : middle;
+}
+
 double meanOf(const std::vector<double>& values) {
   if (values.empty()) return 0;
   return std::accumulate(values.begin(), values.end(), 0.0) / static_cast<double>(values.size());

@@ -12,6 +12,8 @@ double medianOfReals(std::vector<double> values);
 // The standard deviation that the median distance from the median stands for (1.4826 times it for a
 // normal spread).
 double robustSpread(const std::vector<double>& values);
+// The mean of what lies within three spreads of the median, 1 at least.
+double sureMean(const std::vector<double>& values);
 double meanOf(const std::vector<double>& values);
 double varianceOf(const std::vector<double>& values);
 

@@ -141,5 +141,47 @@ TEST(Smf, NamesTheByteOfALie) {
   }
 }
 
+std::string midiFile(const std::string& track) {
+  std::string out("MThd\0\0\0\6\0\0\0\1\3\xC0MTrk\0\0\0", 21);
+  return out + static_cast<char>(track.size()) + track;
+}
+
+TEST(Smf, ALengthOfFiveBytesIsNone) {
+  const std::string end("\0\xFF\x2F\0", 4);
+  const std::string note("\x90\x24\x40", 3);
+  ASSERT_TRUE(
+      readSmf(midiFile("\xFF\xFF\xFF\x7F" + note + std::string(1, '\0') + note + end), "f"));
+  EXPECT_FALSE(
+      readSmf(midiFile("\xFF\xFF\xFF\xFF\x7F" + note + std::string(1, '\0') + note + end), "f"));
+}
+
+TEST(Smf, AMessageMayEndWhereItsTrackEnds) {
+  // What is missing then is the track's end, not a part of the message.
+  const auto read = readSmf(midiFile(std::string("\0\xF0\x02\x01\xF7", 5)), "f");
+  if (!read) {
+    EXPECT_EQ(read.error().message.find("runs past"), std::string::npos) << read.error().line();
+  }
+  const auto past = readSmf(midiFile(std::string("\0\xF0\x03\x01\xF7", 5)), "f");
+  ASSERT_FALSE(past);
+  EXPECT_NE(past.error().message.find("runs past"), std::string::npos);
+}
+
+TEST(Smf, AGapOfAsManyTicksAsAFileCanSay) {
+  MidiSequence sequence;
+  sequence.tracks.resize(1);
+  sequence.type = 0;
+  MidiEvent note;
+  note.status = 0x99;
+  note.data1 = 38;
+  note.data2 = 90;
+  note.tick = kVlqMax;
+  sequence.tracks[0].events = {note};
+  sequence.tracks[0].endTick = note.tick;
+  EXPECT_TRUE(writeSmf(sequence));
+  ++sequence.tracks[0].events[0].tick;
+  ++sequence.tracks[0].endTick;
+  EXPECT_FALSE(writeSmf(sequence));
+}
+
 }  // namespace
 }  // namespace uneven

@@ -15,7 +15,6 @@
 #include "core/io/song_json.h"
 #include "core/measure/tap_tempo.h"
 #include "core/measure/timing_table.h"
-#include "core/midi/smf.h"
 #include "core/perform/ornament.h"
 #include "core/perform/take.h"
 #include "core/song/edit.h"
@@ -390,31 +389,6 @@ TEST(Bytes, TheIdOfAPieceIsPlain) {
   }
 }
 
-std::string midiFile(const std::string& track) {
-  std::string out("MThd\0\0\0\6\0\0\0\1\3\xC0MTrk\0\0\0", 21);
-  return out + static_cast<char>(track.size()) + track;
-}
-
-TEST(Bytes, ALengthOfFiveBytesIsNone) {
-  const std::string end("\0\xFF\x2F\0", 4);
-  const std::string note("\x90\x24\x40", 3);
-  ASSERT_TRUE(
-      readSmf(midiFile("\xFF\xFF\xFF\x7F" + note + std::string(1, '\0') + note + end), "f"));
-  EXPECT_FALSE(
-      readSmf(midiFile("\xFF\xFF\xFF\xFF\x7F" + note + std::string(1, '\0') + note + end), "f"));
-}
-
-TEST(Bytes, AMessageMayEndWhereItsTrackEnds) {
-  // What is missing then is the track's end, not a part of the message.
-  const auto read = readSmf(midiFile(std::string("\0\xF0\x02\x01\xF7", 5)), "f");
-  if (!read) {
-    EXPECT_EQ(read.error().message.find("runs past"), std::string::npos) << read.error().line();
-  }
-  const auto past = readSmf(midiFile(std::string("\0\xF0\x03\x01\xF7", 5)), "f");
-  ASSERT_FALSE(past);
-  EXPECT_NE(past.error().message.find("runs past"), std::string::npos);
-}
-
 TEST(Numbers, NothingIsDividedByNothing) {
   EXPECT_EQ(Beat(1, 0), Beat::invalid());
   EXPECT_FALSE(Beat(1, 0).valid());
@@ -572,23 +546,6 @@ TEST(ToldApart, APieceGoesWithItsSlotsAndNoOthers) {
   ASSERT_TRUE(without);
   ASSERT_EQ(without->feels.front().slots.size(), 1U);
   EXPECT_EQ(without->feels.front().slots.front().piece, piece::kSnare);
-}
-
-TEST(ToldApart, AGapOfAsManyTicksAsAFileCanSay) {
-  MidiSequence sequence;
-  sequence.tracks.resize(1);
-  sequence.type = 0;
-  MidiEvent note;
-  note.status = 0x99;
-  note.data1 = 38;
-  note.data2 = 90;
-  note.tick = kVlqMax;
-  sequence.tracks[0].events = {note};
-  sequence.tracks[0].endTick = note.tick;
-  EXPECT_TRUE(writeSmf(sequence));
-  ++sequence.tracks[0].events[0].tick;
-  ++sequence.tracks[0].endTick;
-  EXPECT_FALSE(writeSmf(sequence));
 }
 
 // Strokes on the hats count for the pedal only where something opens them: then all of them do.

@@ -1,0 +1,70 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What makes a stroke late, taken apart: the lean of its piece, that of its slot, and the clock.
+//
+// By turns (backfitting: A. Buja, T. Hastie & R. Tibshirani 1989, Annals of Statistics 17(2)): with
+// the clock known the leans are means over places, with the leans known the clock is what is left,
+// smoothed along the take. All in ms; threads: a value.
+#pragma once
+
+#include <cstdint>
+#include <map>
+#include <utility>
+#include <vector>
+
+#include "core/match/fit.h"
+#include "core/song/song.h"
+
+namespace uneven {
+
+// A written position in parts of a quarter, all of which are whole: quicker than fractions.
+inline std::int64_t partsOf(Beat at) {
+  return at.num() * (kDenominatorMax / at.den());
+}
+// Of a position in such parts and a piece: one number for both.
+inline std::int64_t cellKey(Beat at, PieceId piece) {
+  constexpr std::int64_t kPieces = 4'096;
+  return partsOf(at) * kPieces + piece.value;
+}
+
+struct Extent {
+  double first = 0, last = 0;  // swung quarters; infinities the wrong way round where none counts
+};
+Extent extentOf(const std::vector<Placed>& placed);
+
+class Apart {
+ public:
+  using Place = std::pair<Beat, PieceId>;  // in the bar
+
+  // Of the strokes that count; `placed` is beside `onsets`. A voice may swing less than `swing`:
+  // then it is early off the beat.
+  void take(const std::vector<Onset>& onsets, const std::vector<Placed>& placed, const Swing& swing,
+            double secondsPerQuarter, int turns);
+
+  double ofPiece(PieceId piece) const;      // 0 where nothing is known yet
+  double ofSlot(const Place& place) const;  // beside its piece's; 0 of fewer than kSlotFewest
+  double at(const Place& place) const;      // both, and what swinging less makes
+  double clockAt(double quarters) const;
+  // Of all strokes at a place, without the clock.
+  const std::map<Place, double>& means() const { return mean_; }
+  // 0..1, of voices that surely swing less than the others.
+  const std::map<PieceId, double>& depths() const { return depths_; }
+  // Leans of pieces are told from here on.
+  void setZero(double ms);
+
+ private:
+  void leanOfPieces();
+  void splitBySwing(PieceId piece);
+  bool isOff(Beat at) const;
+  double offBy(const Place& place) const;
+  std::size_t cellOf(double quarters) const;
+
+  Swing swing_;
+  double secondsPerQuarter_ = 0.5;
+  std::map<Place, std::vector<double>> values_;
+  std::map<Place, double> mean_, slot_;
+  std::map<PieceId, double> piece_, off_, depths_;
+  std::vector<double> clock_;  // by sixteenths from firstCell_
+  double firstCell_ = 0;
+};
+
+}  // namespace uneven
