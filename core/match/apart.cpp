@@ -4,7 +4,7 @@
 
 #include <algorithm>
 #include <cmath>
-#include <limits>
+#include <optional>
 #include <unordered_map>
 
 #include "core/base/number.h"
@@ -45,14 +45,14 @@ double orNone(const std::map<PieceId, double>& of, PieceId piece) {
 }  // namespace
 
 Extent extentOf(const std::vector<Placed>& placed) {
-  constexpr double kInfinite = std::numeric_limits<double>::infinity();
-  Extent out{kInfinite, -kInfinite};
+  std::optional<Extent> out;
   for (const Placed& p : placed) {
     if (!p.used) continue;
-    out.first = std::min(out.first, p.quarters);
-    out.last = std::max(out.last, p.quarters);
+    if (!out) out = Extent{p.quarters, p.quarters};
+    out->first = std::min(out->first, p.quarters);
+    out->last = std::max(out->last, p.quarters);
   }
-  return out;
+  return out.value_or(Extent{});
 }
 
 void Apart::take(const std::vector<Onset>& onsets, const std::vector<Placed>& placed,

@@ -27,7 +27,7 @@ inline std::int64_t cellKey(Beat at, PieceId piece) {
 }
 
 struct Extent {
-  double first = 0, last = 0;  // swung quarters; infinities the wrong way round where none counts
+  double first = 0, last = 0;  // swung quarters; 0 where none counts
 };
 Extent extentOf(const std::vector<Placed>& placed);
 
@@ -63,7 +63,7 @@ class Apart {
   std::map<Place, std::vector<double>> values_;
   std::map<Place, double> mean_, slot_;
   std::map<PieceId, double> piece_, off_, depths_;
-  std::vector<double> clock_;  // by sixteenths from firstCell_
+  std::vector<double> clock_{0};  // by sixteenths from firstCell_
   double firstCell_ = 0;
 };
 

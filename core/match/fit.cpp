@@ -188,7 +188,7 @@ class Fitter {
     }
     Line line = lineThrough(x, y, weight);
     // How far a straight line is from the beats as they are followed.
-    const std::int64_t first = roundToInt(std::floor(x.empty() ? 0 : lowest()));
+    const std::int64_t first = roundToInt(std::floor(lowest()));
     const std::int64_t last = roundToInt(std::ceil(highest()));
     const auto count = static_cast<std::size_t>(last - first + 1);
     std::vector<double> away(count, 0), weights(count, 0);

@@ -150,6 +150,19 @@ TEST(Apart, AnExtentIsOfWhatCounts) {
   EXPECT_EQ(extentOf(late.placed).last, 13);
 }
 
+TEST(Apart, OfNothingNothingIsKnown) {
+  Late late;
+  late.add(piece::kKick, 3, Beat(1), 0, 50);
+  late.placed.back().used = false;
+  for (const Apart& apart : {Apart{}, Late{}.apart(), late.apart()}) {
+    EXPECT_EQ(apart.clockAt(13), 0);
+    EXPECT_EQ(apart.at({Beat(1), piece::kKick}), 0);
+    EXPECT_TRUE(apart.means().empty());
+  }
+  EXPECT_EQ(extentOf(late.placed).first, 0);
+  EXPECT_EQ(extentOf(late.placed).last, 0);
+}
+
 TEST(Apart, ASureMeanLeavesOutWhatIsFar) {
   EXPECT_DOUBLE_EQ(sureMean({1, 2, 3}), 2);
   EXPECT_DOUBLE_EQ(sureMean({10, 10.5, 11, 10.2, 300}), (10 + 10.5 + 11 + 10.2) / 4);
