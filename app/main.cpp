@@ -34,6 +34,7 @@ void chooseOffscreenForShots(int argc, char** argv) {
 }  // namespace
 
 int main(int argc, char** argv) {
+  uneven::removeUnfinishedWhenKilled();
   chooseOffscreenForShots(argc, argv);
   // The system's font rules take as long to read as the display takes to answer: both at once.
   std::jthread fontRules([] { FcInit(); });

@@ -182,7 +182,7 @@ void rowsFloor(benchmark::State& state) {
         at = put(put(at, word), ",");
       }
       at = put(putNumber(at, s.velocity.value()), ",");
-      at = putNumber(at, s.opening);
+      at = putNumber(at, s.opening.value());
       for (const Moment m : {s.grid, s.time, s.time - s.grid - s.drift, s.drift}) {
         at = putMs(put(at, ","), m);
       }

@@ -70,6 +70,14 @@ Result<KitMap> loadMap(FileSystem& files, const RenderCall& call, const Song& so
   return error;
 }
 
+// The song's recording, which is relative to its file; empty: it has none.
+std::string recordingOf(const Song& song, const std::string& file) {
+  if (!song.audio || song.audio->file.empty()) return {};
+  std::filesystem::path there(song.audio->file);
+  if (there.is_relative()) there = std::filesystem::path(file).parent_path() / there;
+  return there.string();
+}
+
 std::string clockText(Milliseconds length) {
   const double seconds = length.count() / 1000;
   const int minutes = static_cast<int>(seconds / 60);
@@ -170,13 +178,10 @@ Result<Output> info(FileSystem& files, const std::string& file) {
   }
   Result<Performed> performed = loadAndPerform(files, file);
   if (!performed) return performed.error();
-  if (const std::optional<Guide>& audio = performed->take->song().audio) {
-    // Relative to the song file. It is no error where it is missing.
-    std::filesystem::path there(audio->file);
-    if (there.is_relative()) there = std::filesystem::path(file).parent_path() / there;
-    if (files.inspect(there.string()).kind == FileInfo::Kind::kNone)
-      performed->notes.push_back(fmt::format("the recording {} is not there", there.string()));
-  }
+  // It is no error where it is missing.
+  const std::string recording = recordingOf(performed->take->song(), file);
+  if (!recording.empty() && files.inspect(recording).kind == FileInfo::Kind::kNone)
+    performed->notes.push_back(fmt::format("the recording {} is not there", recording));
   return Output{songInfo(*performed->take), std::move(performed->notes)};
 }
 
@@ -225,8 +230,9 @@ Status checkGiven(const RenderCall& call) {
 }
 
 Result<Output> renderSound(FileSystem& files, const RenderCall& call, Loaded loaded,
-                           const KitMap& map) {
+                           const KitMap& map, const std::vector<std::string>& reads) {
   AudioCall audio = call.audio;
+  audio.reads = reads;
   audio.out = call.out;
   audio.leadInBars = call.options.leadInBars;
   audio.format.kind = endsWithNoCase(call.out, ".flac") ? AudioKind::kFlac : AudioKind::kWav;
@@ -250,10 +256,10 @@ Result<Output> render(FileSystem& files, const RenderCall& call) {
   if (!loaded) return loaded.error();
   const Result<KitMap> map = loadMap(files, call, loaded->song);
   if (!map) return map.error();
-  for (const std::string& in : {call.song, call.map, call.audio.bank}) {
-    if (const Status safe = refuseSameFile(in, call.out); !safe) return safe.error();
-  }
-  if (isAudio(call.out)) return renderSound(files, call, *std::move(loaded), *map);
+  const std::vector<std::string> reads = {call.song, call.map, call.audio.bank,
+                                          recordingOf(loaded->song, call.song)};
+  if (const Status safe = refuseOverwriting(reads, {call.out}); !safe) return safe.error();
+  if (isAudio(call.out)) return renderSound(files, call, *std::move(loaded), *map, reads);
   Result<Rendering> rendering = uneven::render(loaded->song, *map, call.options);
   if (!rendering) return rendering.error();
   const Result<std::string> bytes = writeSmf(rendering->sequence);
@@ -342,6 +348,9 @@ Result<Output> edit(FileSystem& files, const EditCall& call) {
   const Result<SongOutcome> outcome =
       runTool(call.words.front(), loaded->song, call.groove, *arguments);
   if (!outcome) return outcome.error();
+  // The song itself may be written anew; nothing else that belongs to it.
+  const Status safe = refuseOverwriting({recordingOf(loaded->song, call.song)}, {call.out});
+  if (!safe) return safe.error();
   if (const Result<Score> score = arrange(outcome->song); !score) return score.error();
   if (const Status saved = saveAtomically(files, call.out, writeSong(outcome->song)); !saved)
     return saved.error();
@@ -425,7 +434,8 @@ Result<std::string> bytesFor(FileSystem& files, const ConvertCall& call, const S
 Result<Output> convert(FileSystem& files, const ConvertCall& call) {
   Result<Loaded> loaded = loadAny(files, call.in);
   if (!loaded) return loaded.error();
-  if (const Status safe = refuseSameFile(call.in, call.out); !safe) return safe.error();
+  const Status safe = refuseOverwriting({call.in, recordingOf(loaded->song, call.in)}, {call.out});
+  if (!safe) return safe.error();
   const Result<std::string> bytes = bytesFor(files, call, loaded->song, loaded->notes);
   if (!bytes) return bytes.error();
   if (const Status saved = saveAtomically(files, call.out, *bytes); !saved) return saved.error();

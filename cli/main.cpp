@@ -216,6 +216,7 @@ int run(int argc, char** argv) {
 }  // namespace
 
 int main(int argc, char** argv) {
+  uneven::removeUnfinishedWhenKilled();
   try {
     return run(argc, argv);
   } catch (const std::bad_alloc&) {

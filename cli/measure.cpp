@@ -197,10 +197,8 @@ Error noFeel(const std::string& file) {
 Result<Output> measure(FileSystem& files, const MeasureCall& call) {
   Result<FitWanted> wanted = wantedOf(call);
   if (!wanted) return wanted.error();
-  for (const std::string& out : {call.feel, call.song}) {
-    if (out.empty()) continue;
-    if (const Status safe = refuseSameFile(call.file, out); !safe) return safe.error();
-  }
+  const Status safe = refuseOverwriting({call.file, call.map}, {call.feel, call.song});
+  if (!safe) return safe.error();
   Result<Recording> recording = recordingOf(files, call.file, call.map);
   if (!recording) return recording.error();
   take(*recording, *wanted);

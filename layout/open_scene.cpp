@@ -74,7 +74,7 @@ class OpenBuilder {
       shape.ref = refOf(groove_, s.hit);
       shape.x = xOf(s.time);
       shape.height = (scene_.strokes.height() - 14) * s.velocity.value() / Velocity::kMax;
-      shape.opening = s.opening;
+      shape.opening = s.opening.value();
       shape.role = s.role;
       shape.limb = s.limb;
       shape.part = s.part > 0;

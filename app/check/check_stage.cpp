@@ -10,6 +10,7 @@
 #include "app/check/part_card.h"
 #include "app/check/player_card.h"
 #include "app/check/ways_card.h"
+#include "app/controls/card_room.h"
 #include "app/controls/labels.h"
 #include "app/controls/word_tabs.h"
 
@@ -52,7 +53,7 @@ CheckStage::CheckStage(const Workplace& place, QWidget* parent)
   for (Card* card : {static_cast<Card*>(found_), static_cast<Card*>(ways_),
                      static_cast<Card*>(part_), static_cast<Card*>(player_)}) {
     card->setFixedWidth(kSideWidth);
-    side->addWidget(card, 1);
+    side->addWidget(new CardRoom(card, this), 1);
   }
   across->addLayout(side);
   setFocusProxy(view_);

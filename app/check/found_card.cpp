@@ -84,11 +84,6 @@ FoundCard::FoundCard(Editing& editing, Checker& checker, QWidget* parent)
   stale_.setInterval(kGreyAfterMs);
   connect(&stale_, &QTimer::timeout, this, [this] { setEnabled(fresh()); });
   connect(&checker_, &Checker::looked, this, &FoundCard::read);
-  connect(&checker_, &Checker::foreseen, this, [this](const QStringList& worse) {
-    if (worse_ == nullptr) return;
-    worse_->setVisible(!worse.isEmpty());
-    worse_->setText(tr("Mended so it brings up: %1").arg(worse.join(QStringLiteral("; "))));
-  });
   read();
 }
 
@@ -160,6 +155,7 @@ void FoundCard::build() {
   if (left_ > 0) rows->addWidget(quietLabel(tr("%1 left as they are").arg(left_), list_));
   rows->addStretch(1);
   scroll_->setWidget(list_);
+  foresee();
 }
 
 void FoundCard::addFinding(QVBoxLayout& rows, std::size_t index) {
@@ -227,6 +223,16 @@ void FoundCard::addFinding(QVBoxLayout& rows, std::size_t index) {
   rows_.push_back(row);
 }
 
+// What mending the chosen one would bring up belongs into its row as it stands now.
+void FoundCard::foresee() {
+  if (!chosen_) return checker_.foreseeNothing();
+  checker_.foresee(findings_[*chosen_], [this](const QStringList& worse) {
+    if (worse_ == nullptr || worse.isEmpty()) return;
+    worse_->show();
+    worse_->setText(tr("Mended so it brings up: %1").arg(worse.join(QStringLiteral("; "))));
+  });
+}
+
 void FoundCard::choose(std::optional<std::size_t> index) {
   if (index && *index >= findings_.size()) return;
   chosen_ = index;
@@ -234,7 +240,6 @@ void FoundCard::choose(std::optional<std::size_t> index) {
   build();
   if (index) {
     const Finding f = findings_[*index];
-    checker_.foresee(f);
     // Where the row is, is known once it has been laid out.
     QTimer::singleShot(0, this, [this] {
       if (chosen_ && *chosen_ / kPage == page_ && *chosen_ % kPage < rows_.size())

@@ -35,6 +35,7 @@ class FoundCard : public Card {
  private:
   void read();
   void build();
+  void foresee();
   void addFinding(QVBoxLayout& rows, std::size_t index);
 
   Editing& editing_;

@@ -51,6 +51,7 @@ void makeAiry(QTableView& table) {
   table.setSelectionBehavior(QAbstractItemView::SelectRows);
   table.setItemDelegate(new AiryCells(&table));
   table.setStyleSheet(theme::sheet(kTableSheet) + theme::sheet(kBarSheet));
+  table.setTabKeyNavigation(false);  // Tab leaves it
   table.setShowGrid(false);
   table.setAlternatingRowColors(true);
   table.verticalHeader()->hide();

@@ -2,6 +2,7 @@
 // Flat lines to type in.
 #include "app/controls/flat_edit.h"
 
+#include <QKeyEvent>
 #include <QPainter>
 
 namespace uneven {
@@ -20,6 +21,61 @@ void FlatEdit::setWrong(bool wrong) {
   QPalette colors = palette();
   colors.setColor(QPalette::Text, wrong ? theme::kAttention : theme::kInk);
   setPalette(colors);
+}
+
+void FlatEdit::setGuarded() {
+  guarded_ = true;
+  setReadOnly(true);
+}
+
+void FlatEdit::begin() {
+  before_ = text();
+  setReadOnly(false);
+  setFocus();
+  selectAll();
+}
+
+void FlatEdit::end() {
+  deselect();
+  setReadOnly(true);
+}
+
+bool FlatEdit::event(QEvent* event) {
+  // These mean other things elsewhere.
+  if (guarded_ && isReadOnly() && event->type() == QEvent::ShortcutOverride) {
+    const int key = static_cast<QKeyEvent*>(event)->key();
+    if (key == Qt::Key_F2 || key == Qt::Key_Return || key == Qt::Key_Enter) {
+      event->accept();
+      return true;
+    }
+  }
+  return QLineEdit::event(event);
+}
+
+void FlatEdit::keyPressEvent(QKeyEvent* event) {
+  if (!guarded_) return QLineEdit::keyPressEvent(event);
+  const bool enter = event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter;
+  if (isReadOnly()) {
+    if (enter || event->key() == Qt::Key_F2) return begin();
+    event->ignore();
+    return;
+  }
+  if (event->key() == Qt::Key_Escape) {
+    setText(before_);
+    return end();
+  }
+  QLineEdit::keyPressEvent(event);
+  if (enter) end();
+}
+
+void FlatEdit::focusOutEvent(QFocusEvent* event) {
+  QLineEdit::focusOutEvent(event);
+  if (guarded_) end();
+}
+
+void FlatEdit::mouseDoubleClickEvent(QMouseEvent* event) {
+  if (!guarded_ || !isReadOnly()) return QLineEdit::mouseDoubleClickEvent(event);
+  begin();
 }
 
 void FlatEdit::paintEvent(QPaintEvent* event) {

@@ -6,14 +6,16 @@
 #include <QLabel>
 #include <QPainter>
 #include <QProgressBar>
+#include <algorithm>
 
 #include "app/controls/action_button.h"
 #include "app/controls/theme.h"
 
 namespace uneven {
 
-NoticeBar::NoticeBar(QWidget* parent)
-    : QWidget(parent),
+NoticeBar::NoticeBar(QWidget& over)
+    : QWidget(over.parentWidget()),
+      over_(over),
       text_(new QLabel(this)),
       bar_(new QProgressBar(this)),
       yes_(new ActionButton({}, ActionButton::Tone::kMain, this)),
@@ -38,7 +40,28 @@ NoticeBar::NoticeBar(QWidget* parent)
   };
   connect(yes_, &QPushButton::clicked, this, [this, answer] { answer(onYes_); });
   connect(no_, &QPushButton::clicked, this, [this, answer] { answer(onNo_); });
+  over.installEventFilter(this);
   hide();
+}
+
+void NoticeBar::place() {
+  const QRect room = over_.geometry();
+  const int height = layout()->hasHeightForWidth() ? layout()->heightForWidth(room.width())
+                                                   : layout()->sizeHint().height();
+  const int high = std::min(height, room.height());
+  setGeometry(room.x(), room.y() + room.height() - high, room.width(), high);
+  raise();
+}
+
+void NoticeBar::showEvent(QShowEvent* event) {
+  QWidget::showEvent(event);
+  place();
+}
+
+bool NoticeBar::eventFilter(QObject* watched, QEvent* event) {
+  const bool moved = event->type() == QEvent::Resize || event->type() == QEvent::Move;
+  if (watched == &over_ && moved && isVisible()) place();
+  return QWidget::eventFilter(watched, event);
 }
 
 void NoticeBar::ask(const QString& text, const QString& yes, std::function<void()> onYes,
@@ -51,6 +74,7 @@ void NoticeBar::ask(const QString& text, const QString& yes, std::function<void(
   onYes_ = std::move(onYes);
   onNo_ = std::move(onNo);
   show();
+  place();
 }
 
 void NoticeBar::showProgress(const QString& text, std::function<void()> onCancel) {
@@ -68,6 +92,7 @@ void NoticeBar::setProgress(double done) {
 void NoticeBar::paintEvent(QPaintEvent* /*event*/) {
   QPainter p(this);
   p.fillRect(rect(), theme::kChosen);
+  p.fillRect(0, 0, width(), 1, theme::kChosenEdge);
 }
 
 }  // namespace uneven

@@ -15,7 +15,8 @@ class ActionButton;
 class NoticeBar : public QWidget {
   Q_OBJECT
  public:
-  explicit NoticeBar(QWidget* parent = nullptr);
+  // Lies over the foot of `over`, which stays as it is; as wide as that, and as high as it must be.
+  explicit NoticeBar(QWidget& over);
 
   // Shows the bar; either answer hides it again. Without `no` there is only one button.
   void ask(const QString& text, const QString& yes, std::function<void()> onYes,
@@ -26,8 +27,13 @@ class NoticeBar : public QWidget {
 
  protected:
   void paintEvent(QPaintEvent* event) override;
+  void showEvent(QShowEvent* event) override;
+  bool eventFilter(QObject* watched, QEvent* event) override;
 
  private:
+  void place();
+
+  QWidget& over_;
   QLabel* text_;
   QProgressBar* bar_;
   ActionButton* yes_;

@@ -10,6 +10,13 @@
 #include "app/controls/labels.h"
 
 namespace uneven {
+namespace {
+
+// Choosing a file must not change the disk: Qt's own dialog would delete folders with all they
+// hold, also what its filter hides.
+constexpr QFileDialog::Options kDialogOptions = QFileDialog::ReadOnly;
+
+}  // namespace
 
 SaveAnswer DesktopPrompts::saveChanges(QWidget* parent, const QString& title) {
   QMessageBox box(
@@ -30,7 +37,7 @@ SaveAnswer DesktopPrompts::saveChanges(QWidget* parent, const QString& title) {
 
 QString DesktopPrompts::fileToOpen(QWidget* parent, const QString& title, const QString& folder,
                                    const QString& filter) {
-  return QFileDialog::getOpenFileName(parent, title, folder, filter);
+  return QFileDialog::getOpenFileName(parent, title, folder, filter, nullptr, kDialogOptions);
 }
 
 QString DesktopPrompts::line(QWidget* parent, const QString& title, const QString& text) {
@@ -48,7 +55,7 @@ int DesktopPrompts::choice(QWidget* parent, const QString& title, const QStringL
 
 QString DesktopPrompts::fileToSave(QWidget* parent, const QString& title, const QString& suggestion,
                                    const QString& filter) {
-  return QFileDialog::getSaveFileName(parent, title, suggestion, filter);
+  return QFileDialog::getSaveFileName(parent, title, suggestion, filter, nullptr, kDialogOptions);
 }
 
 }  // namespace uneven

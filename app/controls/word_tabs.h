@@ -18,6 +18,7 @@ class WordTabs : public QWidget {
   void setWord(int index, const QString& word);
   void setCurrent(int index);
   int current() const { return current_; }
+  int count() const { return static_cast<int>(words_.size()); }
   QRect wordRect(int index) const;
 
  Q_SIGNALS:

@@ -122,6 +122,7 @@ AudioCall AudioForm::call(const QString& path) const {
   call.stems = static_cast<Stems>(stems_->currentData().toInt());
   call.click = click_->isChecked();
   call.leadInBars = leadIn_();
+  call.reads = {document_.path().toStdString(), document_.recording().toStdString(), call.bank};
   return call;
 }
 
@@ -143,9 +144,12 @@ void AudioForm::write() {
 
 void AudioForm::writeTo(const QString& path) {
   if (writing()) return;
-  if (const Status safe = refuseSameFile(document_.path().toStdString(), path.toStdString());
-      !safe) {
-    return Q_EMIT failed(tr("Not written. %1").arg(qs(safe.error().line())));
+  const KitMap* map = document_.kitMaps().find(document_.song().map);
+  if (map == nullptr) {
+    return Q_EMIT failed(
+        tr("Not written. The song's kit map \"%1\" is not here; choose another, or "
+           "read it from its file")
+            .arg(qs(document_.song().map)));
   }
   work_ = std::make_shared<Work>();
   busy_->show();
@@ -153,8 +157,7 @@ void AudioForm::writeTo(const QString& path) {
   bar_->setValue(0);
   write_->setEnabled(false);
   written_->clear();
-  worker_.setFuture(QtConcurrent::run([&files = files_, song = document_.song(),
-                                       map = document_.kitMaps().orDefault(document_.song().map),
+  worker_.setFuture(QtConcurrent::run([&files = files_, song = document_.song(), map = *map,
                                        call = call(path), work = work_]() -> Result<AudioReport> {
     const Result<SharedTake> take = Take::ofSong(song);
     if (!take) return take.error();

@@ -5,7 +5,6 @@
 #include <QCheckBox>
 #include <QClipboard>
 #include <QDir>
-#include <QEventLoop>
 #include <QFileInfo>
 #include <QGridLayout>
 #include <QGuiApplication>
@@ -16,10 +15,10 @@
 #include <QStyledItemDelegate>
 #include <QTableView>
 #include <QVBoxLayout>
-#include <QtConcurrent/QtConcurrentRun>
 
 #include "app/controls/action_button.h"
 #include "app/controls/airy_table.h"
+#include "app/controls/card_room.h"
 #include "app/controls/choice_field.h"
 #include "app/controls/labels.h"
 #include "app/controls/number_field.h"
@@ -40,7 +39,7 @@ DeliverStage::DeliverStage(const Workplace& place, QWidget* parent)
   auto* layout = new QHBoxLayout(this);
   layout->setContentsMargins(20, 18, 20, 14);
   layout->setSpacing(28);
-  layout->addWidget(form(place.transport));
+  layout->addWidget(new CardRoom(form(place.transport), this));
   auto* right = new QVBoxLayout;
   right->setSpacing(8);
   listTitle_ = strongLabel({}, 16, this);
@@ -62,16 +61,6 @@ DeliverStage::DeliverStage(const Workplace& place, QWidget* parent)
   });
   connect(&document_, &Document::songTaken, this, [this] {
     if (waiting_) refresh();
-  });
-  connect(&worker_, &QFutureWatcherBase::finished, this, [this] {
-    if (worker_.future().resultCount() == 0) {
-      if (worker_.isCanceled()) return;
-      cancel();  // it threw, which is thrown on here
-      worker_.waitForFinished();
-      return;
-    }
-    // What has been rendered of a song that is another by now is thrown away.
-    if (auto made = worker_.result(); made->wanted == wanted_) accept(std::move(made));
   });
   fillMaps();
 }
@@ -215,7 +204,8 @@ void DeliverStage::chooseMap(int index) {
 
 void DeliverStage::again() {
   ++wanted_;
-  if (isVisible()) refresh();
+  // What is edited while a file waits to be written is written too.
+  if (isVisible() || pending_) refresh();
 }
 
 RenderOptions DeliverStage::options() const {
@@ -258,7 +248,6 @@ void DeliverStage::fail(Error error) {
 }
 
 void DeliverStage::refresh() {
-  cancelled_ = false;
   const KitMap* map = document_.kitMaps().find(document_.song().map);
   if (map == nullptr) {
     return fail({ErrorCode::kUnknown,
@@ -273,19 +262,19 @@ void DeliverStage::refresh() {
     return accept(make(take, *map, options(), wanted_));
   }
   busy_->show();
-  if (waiting_) return;  // songTaken() comes back here
-  worker_.setFuture(QtConcurrent::run([take, map = *map, options = options(), wanted = wanted_] {
-    return make(take, map, options, wanted);
-  }));
+  if (waiting_) return rendering_.cancel();  // songTaken() comes back here
+  rendering_.ask([take, map = *map, options = options(),
+                  wanted = wanted_](const AsideWork&) { return make(take, map, options, wanted); },
+                 [this](std::shared_ptr<const Made> made) { accept(std::move(made)); });
 }
 
 void DeliverStage::cancel() {
-  cancelled_ = true;
   waiting_ = false;
-  worker_.setFuture({});
+  rendering_.cancel();
   busy_->hide();
   listTitle_->setText(tr("Rendering was cancelled"));
-  Q_EMIT cancelled();
+  if (std::exchange(pending_, std::nullopt))
+    notWritten({ErrorCode::kUsage, "rendering was cancelled", {}});
 }
 
 void DeliverStage::accept(std::shared_ptr<const Made> made) {
@@ -297,6 +286,7 @@ void DeliverStage::accept(std::shared_ptr<const Made> made) {
     list_->clear();
     listTitle_->setText(tr("Nothing can be written"));
     notices_->setText(QString::fromStdString(made_->error->line()));
+    if (pending_) finishWrite();
     return;
   }
   list_->show(*made_->take, made_->map, *made_->rendering);
@@ -313,24 +303,7 @@ void DeliverStage::accept(std::shared_ptr<const Made> made) {
     notices += (notices.isEmpty() ? "" : "\n") + QString::fromStdString(notice);
   }
   notices_->setText(notices);
-}
-
-std::shared_ptr<const DeliverStage::Made> DeliverStage::current() {
-  if (!fresh()) refresh();
-  while (!fresh() && !cancelled_) {
-    // A long song is rendered aside: the window goes on living, and Cancel ends the wait. What is
-    // edited meanwhile is rendered too.
-    QEventLoop wait;
-    connect(&worker_, &QFutureWatcherBase::finished, &wait, &QEventLoop::quit);
-    connect(this, &DeliverStage::cancelled, &wait, &QEventLoop::quit);
-    connect(&document_, &Document::songTaken, &wait, &QEventLoop::quit);
-    wait.exec();
-    if (!fresh() && !cancelled_ && !waiting_ && !worker_.isRunning()) refresh();
-  }
-  if (fresh()) return made_;
-  auto nothing = std::make_shared<Made>();
-  nothing->error = Error{ErrorCode::kUsage, "rendering was cancelled", {}};
-  return nothing;
+  if (pending_) finishWrite();
 }
 
 QString DeliverStage::fileName() const {
@@ -339,24 +312,29 @@ QString DeliverStage::fileName() const {
   return (name.isEmpty() ? tr("Untitled") : name) + QStringLiteral(".mid");
 }
 
-bool DeliverStage::writeTo(const QString& path) {
-  const auto made = current();
-  if (const Status safe = refuseSameFile(document_.path().toStdString(), path.toStdString());
-      !safe) {
-    Q_EMIT failed(tr("Not written. %1").arg(QString::fromStdString(safe.error().line())));
-    return false;
+void DeliverStage::writeTo(const QString& path) {
+  const Status safe = refuseOverwriting(
+      {document_.path().toStdString(), document_.recording().toStdString()}, {path.toStdString()});
+  if (!safe) return notWritten(safe.error());
+  pending_ = path;
+  if (fresh()) {
+    finishWrite();
+  } else {
+    refresh();  // a long song is rendered aside, and written once that is done
   }
-  if (made->error) {
-    Q_EMIT failed(tr("Not written. %1").arg(QString::fromStdString(made->error->line())));
-    return false;
-  }
-  if (const Status saved = saveAtomically(files_, path.toStdString(), made->bytes); !saved) {
-    Q_EMIT failed(tr("Not written. %1").arg(QString::fromStdString(saved.error().line())));
-    return false;
-  }
+}
+
+void DeliverStage::finishWrite() {
+  const QString path = *std::exchange(pending_, std::nullopt);
+  if (made_->error) return notWritten(*made_->error);
+  if (const Status saved = saveAtomically(files_, path.toStdString(), made_->bytes); !saved)
+    return notWritten(saved.error());
   written_->setText(tr("Written to %1").arg(QDir::toNativeSeparators(path)));
   Q_EMIT said(tr("Wrote %1").arg(QDir::toNativeSeparators(path)));
-  return true;
+}
+
+void DeliverStage::notWritten(const Error& why) {
+  Q_EMIT failed(tr("Not written. %1").arg(QString::fromStdString(why.line())));
 }
 
 void DeliverStage::write() {
@@ -371,10 +349,14 @@ void DeliverStage::write() {
 }
 
 QString DeliverStage::makeTemporaryFile() {
-  const auto made = current();
-  if (!temporary_.isValid() || made->error) return {};
+  if (!fresh()) refresh();
+  if (!fresh()) {
+    Q_EMIT refused(tr("The file is still being made: drag it once it is"));
+    return {};
+  }
+  if (!temporary_.isValid() || made_->error) return {};
   const QString path = temporary_.filePath(fileName());
-  return saveAtomically(files_, path.toStdString(), made->bytes) ? path : QString();
+  return saveAtomically(files_, path.toStdString(), made_->bytes) ? path : QString();
 }
 
 bool DeliverStage::copy() {

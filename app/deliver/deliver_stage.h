@@ -2,11 +2,11 @@
 // The Deliver stage: choose how the MIDI file is made, see what will be in it, write it.
 #pragma once
 
-#include <QFutureWatcher>
 #include <QTemporaryDir>
 #include <memory>
 #include <optional>
 
+#include "app/controls/aside.h"
 #include "app/stage/stage.h"
 #include "core/midi/render.h"
 
@@ -33,15 +33,13 @@ class DeliverStage : public Stage {
   static constexpr const char* kId = "deliver";
   explicit DeliverStage(const Workplace& place, QWidget* parent = nullptr);
 
-  // Renders to `path` with the options shown. False, with failed(), when it could not.
-  bool writeTo(const QString& path);
+  // Renders to `path` with the options shown: at once, or aside where the song is long. said() or
+  // failed() tells what became of it.
+  void writeTo(const QString& path);
   void write();  // asks where
   MidiTile& tile() { return *tile_; }
   AudioForm& audio() { return *audio_; }
   bool copy() override;  // the list of notes
-
- Q_SIGNALS:
-  void cancelled();
 
  protected:
   void showEvent(QShowEvent* event) override;
@@ -68,7 +66,8 @@ class DeliverStage : public Stage {
   void fail(Error error);
   void cancel();
   RenderOptions options() const;
-  std::shared_ptr<const Made> current();  // made now if it is not fresh
+  void finishWrite();
+  void notWritten(const Error& why);
   QString makeTemporaryFile();
   QString fileName() const;
 
@@ -92,11 +91,11 @@ class DeliverStage : public Stage {
   QTemporaryDir temporary_;
   std::shared_ptr<const Made> made_;
   bool fresh() const { return made_ != nullptr && made_->wanted == wanted_; }
-  void again();               // what has been made is stale
-  std::uint64_t wanted_ = 1;  // grows with whatever is rendered anew
-  bool cancelled_ = false;
-  bool waiting_ = false;  // for the document to perform the song
-  QFutureWatcher<std::shared_ptr<const Made>> worker_;
+  void again();                     // what has been made is stale
+  std::uint64_t wanted_ = 1;        // grows with whatever is rendered anew
+  bool waiting_ = false;            // for the document to perform the song
+  std::optional<QString> pending_;  // where what is being made is to be written
+  Aside<std::shared_ptr<const Made>> rendering_;
 };
 
 }  // namespace uneven

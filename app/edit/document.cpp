@@ -282,16 +282,25 @@ std::optional<std::string> seenFrom(const Song& song, const QString& before, con
 
 }  // namespace
 
+QString Document::recording() const {
+  if (!song_.audio || song_.audio->file.empty()) return {};
+  const QString file = QString::fromStdString(song_.audio->file);
+  if (QFileInfo(file).isAbsolute() || path_.isEmpty()) return file;
+  return QFileInfo(path_).dir().filePath(file);
+}
+
 Status Document::save(const QString& path) {
   endGesture();
+  // The song is another only once it has been saved there.
+  std::optional<Song> moved;
   if (const auto file = seenFrom(song_, path_, path)) {
-    Song moved = song_;
-    moved.audio->file = *file;
-    apply(tr("The recording, seen from where the song is"), std::move(moved));
+    moved = song_;
+    moved->audio->file = *file;
   }
-  Status saved = saveAtomically(files_, path.toStdString(), writeSong(song_));
+  Status saved = saveAtomically(files_, path.toStdString(), writeSong(moved ? *moved : song_));
   if (!saved) return saved;
   path_ = path;
+  if (moved) apply(tr("The recording, seen from where the song is"), *std::move(moved));
   restored_ = false;
   undo_.setClean();
   Q_EMIT fileChanged();

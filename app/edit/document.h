@@ -88,6 +88,8 @@ class Document : public QObject {
   // What was read but left out is said.
   Status save(const QString& path);
   const QString& path() const { return path_; }
+  // Where the recording that the song names is, seen from the song's folder; empty: it has none.
+  QString recording() const;
   bool modified() const { return !undo_.isClean() || restored_ || gesture_; }
   QString fileTitle() const;  // the file's name, or the song's title
 

@@ -12,6 +12,7 @@
 
 #include "app/controls/prompts.h"
 #include "app/edit/document.h"
+#include "core/io/atomic_save.h"
 #include "core/io/song_json.h"
 #include "core/song/edit.h"
 
@@ -40,6 +41,12 @@ FileDesk::FileDesk(Document& document, FileSystem& files, Prompts& prompts, QSet
   watch_.setInterval(50);
   connect(&watch_, &QTimer::timeout, this, [this] {
     if (reading_) Q_EMIT readingAt(reading_->done);
+  });
+  // What a save that was killed has left beside songs that were open lately.
+  QTimer::singleShot(0, this, [this] {
+    thread_.start([&files = files_, songs = recent()] {
+      for (const QString& song : songs) clearUnfinished(files, song.toStdString());
+    });
   });
 }
 

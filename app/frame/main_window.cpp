@@ -23,11 +23,22 @@
 #include "app/controls/prompts.h"
 #include "app/controls/theme.h"
 #include "app/edit/exchange.h"
+#include "app/frame/focus_keeper.h"
 #include "app/frame/stage_rail.h"
 #include "app/frame/top_bar.h"
 
 namespace uneven {
 namespace {
+
+// Stages make do with the room there is: what needs more scrolls.
+class StageRoom final : public QStackedWidget {
+ public:
+  using QStackedWidget::QStackedWidget;
+  QSize minimumSizeHint() const override { return {860, 500}; }
+};
+
+// What a desktop's own edge and title take, before it has drawn them.
+constexpr QSize kFrame{16, 56};
 
 // When the window has been up for so long, the part is looked at without being asked.
 constexpr int kLookAfterMs = 1'000;
@@ -67,11 +78,13 @@ MainWindow::MainWindow(const Surroundings& surroundings)
   showStage(strike == entries_.end() ? entries_.front().id : strike->id);
   listActions();
   fillMenus();
-  resize(1280, 800);
+  setMinimumSize(kLeast);
+  resize(QSize(1280, 800).boundedTo(screen()->availableSize() - kFrame).expandedTo(kLeast));
   restoreGeometry(settings_.value(QStringLiteral("window/geometry")).toByteArray());
   showFile();
   editing_->moveCursor(Beat(0), piece::kHat);
   made_[shown_]->setFocus();
+  new FocusKeeper(*this, [this] { return made_[shown_]; });
   QTimer::singleShot(kLookAfterMs, checker_, &Checker::begin);
 }
 
@@ -89,8 +102,6 @@ void MainWindow::buildBody(const Surroundings& surroundings) {
   down->setSpacing(0);
   topBar_ = new TopBar(document_, *transport_, surroundings.clock, body);
   down->addWidget(topBar_);
-  notice_ = new NoticeBar(body);
-  down->addWidget(notice_);
   auto* across = new QHBoxLayout;
   across->setSpacing(0);
   rail_ = new StageRail(body);
@@ -99,9 +110,10 @@ void MainWindow::buildBody(const Surroundings& surroundings) {
                     tr("%1: Alt+%2").arg(entries_[i].purpose).arg(i + 1));
   }
   across->addWidget(rail_);
-  stages_ = new QStackedWidget(body);
+  stages_ = new StageRoom(body);
   across->addWidget(stages_, 1);
   down->addLayout(across, 1);
+  notice_ = new NoticeBar(*stages_);
   setCentralWidget(body);
   status_ = new QLabel(this);
   status_->setTextFormat(Qt::PlainText);
@@ -130,6 +142,7 @@ void MainWindow::connectParts() {
     stages_->setEnabled(true);
     topBar_->setEnabled(true);
     notice_->hide();
+    made_[shown_]->setFocus();  // what was disabled has lost the keys
   });
   connect(exchange_, &Exchange::said, this, say);
   connect(exchange_, &Exchange::failed, this, warn);
@@ -138,8 +151,11 @@ void MainWindow::connectParts() {
   connect(rail_, &StageRail::chosen, this,
           [this](int index) { showStage(entries_[static_cast<std::size_t>(index)].id); });
   connect(&document_, &Document::fileChanged, this, &MainWindow::showFile);
-  connect(&document_, &Document::replaced, this,
-          [this] { quietly([this] { editing_->moveCursor(Beat(0), piece::kHat); }); });
+  connect(&document_, &Document::replaced, this, [this] {
+    notice_->hide();  // it spoke of the song before
+    listener_->close();
+    quietly([this] { editing_->moveCursor(Beat(0), piece::kHat); });
+  });
   connect(checker_, &Checker::looked, this, [this] {
     const Looked* looked = checker_->now();
     const auto check = std::find_if(entries_.begin(), entries_.end(), [](const StageEntry& e) {

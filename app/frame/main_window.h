@@ -3,6 +3,7 @@
 #pragma once
 
 #include <QMainWindow>
+#include <QSize>
 #include <functional>
 #include <map>
 #include <vector>
@@ -49,6 +50,9 @@ struct Surroundings {
 class MainWindow : public QMainWindow, private StageDoor {
   Q_OBJECT
  public:
+  // The window fits into this, whatever is shown in it.
+  static constexpr QSize kLeast{1000, 640};
+
   explicit MainWindow(const Surroundings& surroundings);
   ~MainWindow() override;
 

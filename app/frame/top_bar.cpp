@@ -19,6 +19,8 @@
 namespace uneven {
 namespace {
 
+constexpr int kSwingLeast = 152, kSwingMost = 284;
+
 QVBoxLayout* blockLayout(QWidget* block) {
   auto* layout = new QVBoxLayout(block);
   layout->setContentsMargins(0, 0, 0, 0);
@@ -41,11 +43,11 @@ TopBar::TopBar(Document& document, Transport& transport, std::function<Milliseco
   setFixedHeight(66);
   auto* layout = new QHBoxLayout(this);
   layout->setContentsMargins(20, 6, 20, 6);
-  layout->setSpacing(16);
+  layout->setSpacing(12);
   layout->addWidget(titleBlock(), 2);
   layout->addWidget(tempoBlock());
   layout->addWidget(meterBlock());
-  layout->addWidget(swingBlock());
+  layout->addWidget(swingBlock(), 100);  // has its width before titles grow
   layout->addWidget(
       choiceBlock(tr("Feel"), feel_,
                   tr("The feel this groove is played with: swing and displacement"), "feel-choice"),
@@ -79,7 +81,8 @@ QWidget* TopBar::titleBlock() {
   title_ = new FlatEdit(block);
   title_->setObjectName(QStringLiteral("title"));
   title_->setTextPixels(16);
-  title_->setToolTip(tr("The song's title"));
+  title_->setToolTip(tr("The song's title: Enter, F2 or a double click to change it"));
+  title_->setGuarded();
   title_->setAccessibleName(tr("Title"));
   title_->setMinimumWidth(126);
   layout->addWidget(title_);
@@ -149,7 +152,8 @@ QWidget* TopBar::meterBlock() {
 
 QWidget* TopBar::swingBlock() {
   auto* block = new QWidget(this);
-  block->setFixedWidth(284);
+  block->setMinimumWidth(kSwingLeast);
+  block->setMaximumWidth(kSwingMost);
   auto* layout = blockLayout(block);
   swingName_ = quietLabel({}, block);
   layout->addWidget(swingName_);
@@ -169,7 +173,8 @@ QWidget* TopBar::swingBlock() {
   swingUnits_->setToolTip(
       tr("Where the second note of a pair falls, and how long both last at this "
          "tempo"));
-  row->addWidget(swingUnits_);
+  swingUnits_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
+  row->addWidget(swingUnits_, 1);
   layout->addLayout(row);
   connect(ratio_, &NumberField::edited, this, [this](double ratio, bool stepped) {
     static const int key = Document::newMergeKey();
@@ -194,7 +199,7 @@ QWidget* TopBar::choiceBlock(const QString& name, ChoiceField*& field, const QSt
   field->setTextPixels(16);
   field->setToolTip(tip);
   field->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
-  block->setMinimumWidth(118);
+  block->setMinimumWidth(100);
   layout->addWidget(fieldLabel(name, field, block));
   layout->addWidget(field);
   return block;
@@ -269,11 +274,20 @@ void TopBar::readSwing() {
   swingName_->setText((swing.linked ? tr("Swing by tempo, %1") : tr("Swing, %1"))
                           .arg(qs(spokenName(swing.unit)).toLower()));
   ratio_->setValue(ratio);
-  swingUnits_->setText(ratio == 1
-                           ? tr("straight · each %1").arg(plainMs(pair / 2, 0))
-                           : tr("%1 % · long %2 · short %3")
-                                 .arg(100 * share, 0, 'f', 1)
-                                 .arg(plainMs(pair * share, 0), plainMs(pair * (1 - share), 0)));
+  const QString percent = tr("%1 %").arg(100 * share, 0, 'f', 1);
+  const QString whole =
+      ratio == 1 ? tr("straight · each %1").arg(plainMs(pair / 2, 0))
+                 : tr("%1 · long %2 · short %3")
+                       .arg(percent, plainMs(pair * share, 0), plainMs(pair * (1 - share), 0));
+  // In a narrow window the short of it.
+  const bool fits = swingName_->parentWidget()->width() >= kSwingMost;
+  swingUnits_->setText(fits ? whole : ratio == 1 ? tr("straight") : percent);
+}
+
+void TopBar::resizeEvent(QResizeEvent* event) {
+  QWidget::resizeEvent(event);
+  layout()->activate();
+  readSwing();
 }
 
 void TopBar::readChoices() {

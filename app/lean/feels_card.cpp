@@ -188,10 +188,10 @@ void FeelsCard::save() {
       prompts_.fileToSave(this, tr("Save the feel"), QString::fromStdString(kept.id) + ".feel.json",
                           tr("Feels (*.feel.json)"));
   if (path.isEmpty()) return;
-  if (const Status safe = refuseSameFile(document().path().toStdString(), path.toStdString());
-      !safe) {
-    return Q_EMIT failed(QString::fromStdString(safe.error().line()));
-  }
+  const Status safe =
+      refuseOverwriting({document().path().toStdString(), document().recording().toStdString()},
+                        {path.toStdString()});
+  if (!safe) return Q_EMIT failed(QString::fromStdString(safe.error().line()));
   const Status saved =
       saveAtomically(files_, path.toStdString(), writeFeel(kept, *document().song().kit));
   if (!saved) return Q_EMIT failed(QString::fromStdString(saved.error().line()));

@@ -13,6 +13,7 @@
 
 #include "app/controls/action_button.h"
 #include "app/controls/airy_table.h"
+#include "app/controls/card_room.h"
 #include "app/controls/labels.h"
 #include "app/controls/word_tabs.h"
 #include "app/lean/displace_card.h"
@@ -93,7 +94,7 @@ LeanStage::LeanStage(const Workplace& place, QWidget* parent)
   auto* drift = new DriftCard(editing_, this);
   auto* feels = new FeelsCard(editing_, place.files, place.prompts, this);
   cards_ = {swing, displace, drift, feels, seams_};
-  for (Card* card : cards_) side->addWidget(card, 1);
+  for (Card* card : cards_) side->addWidget(new CardRoom(card, this), 1);
   across->addLayout(side);
   for (FeelCard* card : {static_cast<FeelCard*>(swing), static_cast<FeelCard*>(displace),
                          static_cast<FeelCard*>(drift), static_cast<FeelCard*>(seams_)}) {

@@ -11,6 +11,7 @@
 #include <algorithm>
 
 #include "app/controls/card.h"
+#include "app/controls/card_room.h"
 #include "app/controls/labels.h"
 #include "app/controls/prompts.h"
 #include "app/controls/word_tabs.h"
@@ -67,7 +68,7 @@ ListenStage::ListenStage(const Workplace& place, QWidget* parent)
   for (Card* card : {static_cast<Card*>(card_), static_cast<Card*>(make_),
                      static_cast<Card*>(compare_), static_cast<Card*>(guide_)}) {
     card->setFixedWidth(kSideWidth);
-    side->addWidget(card, 1);
+    side->addWidget(new CardRoom(card, this), 1);
   }
   across->addLayout(side);
   setFocusProxy(rows_);
@@ -216,11 +217,8 @@ namespace {
 
 // The marks of a take in place of the song's; its recording beside the part begins with them.
 void followIn(Song& song, const Followed& followed) {
-  song.tempo.clear();
-  for (const TempoFound& mark : followed.marks) {
-    song.tempo.push_back({mark.at, Bpm{std::clamp(mark.bpm, kBpmMin, kBpmMax)}, {}});
-  }
-  if (song.audio) song.audio->offset = Milliseconds(roundedTo(followed.start * 1'000, 10));
+  song.tempo = tempoOf(followed.marks);
+  if (song.audio) song.audio->offset = offsetOf(followed.start);
 }
 
 }  // namespace
@@ -277,9 +275,7 @@ void ListenStage::putBeside() {
   if (const QString path = editing_.document().path(); !path.isEmpty())
     file = QFileInfo(path).absoluteDir().relativeFilePath(file);
   song.audio = Guide{
-      file.toStdString(),
-      Milliseconds(roundedTo(follow(*fit, recording->onsets, make_->follow()).start * 1'000, 10)),
-      {}};
+      file.toStdString(), offsetOf(follow(*fit, recording->onsets, make_->follow()).start), {}};
   editing_.document().apply(tr("%1 beside the part").arg(takeName()), std::move(song));
   Transport::GuidePlan plan = transport_.guide();
   plan.on = true;

@@ -5,6 +5,7 @@
 #include <QHBoxLayout>
 #include <QVBoxLayout>
 
+#include "app/controls/card_room.h"
 #include "app/controls/labels.h"
 #include "app/controls/word_tabs.h"
 #include "app/open/findings_card.h"
@@ -45,7 +46,7 @@ OpenStage::OpenStage(const Workplace& place, QWidget* parent)
   side->addWidget(tabs_);
   for (Card* card :
        {static_cast<Card*>(pedal_), static_cast<Card*>(findings_), static_cast<Card*>(walk_)}) {
-    side->addWidget(card, 1);
+    side->addWidget(new CardRoom(card, this), 1);
   }
   across->addLayout(side);
   setFocusProxy(view_);

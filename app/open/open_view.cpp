@@ -420,7 +420,9 @@ bool OpenView::giveUp() {
 void OpenView::keyPressEvent(QKeyEvent* event) {
   if (event->key() == Qt::Key_Escape && giveUp()) return;
   const bool shift = (event->modifiers() & Qt::ShiftModifier) != 0;
-  if (preview_ || event->key() == Qt::Key_W) return Q_EMIT walkKey(event->key());
+  // While it walks the keys are the walk's; Space plays.
+  const bool plays = event->key() == Qt::Key_Space;
+  if ((preview_ && !plays) || event->key() == Qt::Key_W) return Q_EMIT walkKey(event->key());
   switch (event->key()) {
     case Qt::Key_Left:
     case Qt::Key_Right: {

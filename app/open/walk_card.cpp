@@ -214,6 +214,7 @@ void WalkCard::key(int key) {
 void WalkCard::keyPressEvent(QKeyEvent* event) {
   // Enter in a field takes what was typed, no more; the next key is the walk's again.
   if (qobject_cast<QLineEdit*>(focusWidget()) != nullptr) return setFocus();
+  if (event->key() == Qt::Key_Space) return event->ignore();
   key(event->key());
 }
 

@@ -70,10 +70,7 @@ Transport::Transport(Editing& editing, FileSystem& files, Outputs& outputs, QObj
   connect(&edits_, &QTimer::timeout, this, &Transport::remake);
   Document& document = editing_.document();
   connect(&document, &Document::changed, this, &Transport::songChanged);
-  connect(&document, &Document::songTaken, this, [this] {
-    if (std::exchange(awaited_, false)) return play();
-    songChanged();
-  });
+  connect(&document, &Document::songTaken, this, &Transport::songTaken);
   connect(&document, &Document::replaced, this, &Transport::stop);
 }
 
@@ -211,17 +208,46 @@ const KitMap& Transport::map() const {
   return bank_.isEmpty() ? houseSounds() : document.kitMaps().orDefault(document.song().map);
 }
 
-SharedTake Transport::takeForRange() const {
+bool Transport::playsSong() const {
+  return range_ == Range::kSection || range_ == Range::kSong;
+}
+
+SharedTake Transport::takeForRange() {
   const Document& document = editing_.document();
-  const bool whole = range_ == Range::kSection || range_ == Range::kSong;
-  if (heard_ == Heard{}) {
-    if (whole) return document.songTake();
-    return document.sharedTake();
-  }
-  Song song = heardAs(document.song(), heard_);
-  const Result<SharedTake> take =
-      whole ? Take::ofSong(std::move(song)) : Take::ofGroove(std::move(song), document.grooveId());
-  return take ? *take : nullptr;
+  if (heard_ == Heard{}) return playsSong() ? document.songTake() : document.sharedTake();
+  const auto make = [song = document.song(), heard = heard_, whole = playsSong(),
+                     groove = document.grooveId()]() -> SharedTake {
+    const Result<SharedTake> take =
+        whole ? Take::ofSong(heardAs(song, heard)) : Take::ofGroove(heardAs(song, heard), groove);
+    return take ? *take : nullptr;
+  };
+  const Score* score = document.songScore();
+  if (!playsSong() || score == nullptr || score->strokes <= Document::kStrokesAtOnce) return make();
+  // A long song in another way of listening is performed aside, as the document does it.
+  if (differently_.revision == document.revision() && differently_.heard == heard_ &&
+      (differently_.take != nullptr || performing_.busy()))
+    return differently_.take;
+  differently_ = {document.revision(), heard_, nullptr};
+  performing_.ask([make](const AsideWork&) { return make(); },
+                  [this](SharedTake take) {
+                    differently_.take = std::move(take);
+                    songTaken();
+                  });
+  return nullptr;
+}
+
+void Transport::songTaken() {
+  if (std::exchange(awaited_, false)) return play();
+  songChanged();
+}
+
+// The groove at hand where a take has it first, whichever song the take is of; nullptr: nowhere.
+const Score::Block* Transport::blockIn(const Take& take) const {
+  const auto& blocks = take.score().blocks;
+  const auto found = std::find_if(blocks.begin(), blocks.end(), [&](const Score::Block& b) {
+    return b.groove->id == editing_.document().grooveId();
+  });
+  return found == blocks.end() ? nullptr : &*found;
 }
 
 // The last slot of a block that has come, by where swing puts it.
@@ -241,11 +267,8 @@ Beat Transport::slotAt(const Score& score, const Score::Block& block, Quarters a
 Beat Transport::originOf(const Take& take) const {
   const auto& blocks = take.score().blocks;
   if (blocks.empty()) return 0;
-  if (range_ == Range::kSection || range_ == Range::kSong) {
-    const Document::Place place = editing_.document().place();
-    if (place.block && *place.block < blocks.size()) return blocks[*place.block].start;
-  }
-  return blocks.front().start;
+  const Score::Block* block = playsSong() ? blockIn(take) : nullptr;
+  return block == nullptr ? blocks.front().start : block->start;
 }
 
 std::optional<Span> Transport::loopSpan(const Take& take) const {
@@ -275,12 +298,11 @@ std::optional<Span> Transport::loopSpan(const Take& take) const {
                   origin + std::min(groove.length(), last + slotLength(groove, last)));
     }
     case Range::kSection: {
-      const Document::Place place = editing_.document().place();
-      if (!place.block) return std::nullopt;
-      const std::uint32_t section = blocks[*place.block].section;
+      const Score::Block* here = blockIn(take);
+      if (here == nullptr) return std::nullopt;
       Beat from = take.score().length, to(0);
       for (const Score::Block& b : blocks) {
-        if (b.section != section) continue;
+        if (b.section != here->section) continue;
         from = std::min(from, b.start);
         to = std::max(to, b.start + b.groove->length());
       }
@@ -301,15 +323,18 @@ Moment Transport::startMoment(const Take& take) const {
 
 void Transport::play() {
   ready();
-  alone_.reset();
-  take_ = takeForRange();
-  if (take_ == nullptr) {
+  SharedTake take = takeForRange();
+  if (take == nullptr) {
     const auto& error = editing_.document().songError();
-    // A long song is performed aside: it plays once that is done.
+    if (error) stop();
+    // A long song is performed aside: it plays once that is done, what plays now until then.
     awaited_ = !error;
     Q_EMIT said(error ? qs(error->line()) : tr("The song is being laid out and plays in a moment"));
     return;
   }
+  awaited_ = false;
+  alone_.reset();
+  take_ = std::move(take);
   from_ = startMoment(*take_);
   lead_.clear();
   if (countIn_ > 0) lead_ = countIn(take_->score(), map(), from_, countIn_, click_.levelDb);

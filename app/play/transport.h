@@ -13,6 +13,7 @@
 #include <memory>
 #include <optional>
 
+#include "app/controls/aside.h"
 #include "app/edit/editing.h"
 #include "app/play/guide_desk.h"
 #include "app/play/heard.h"
@@ -145,8 +146,11 @@ class Transport : public QObject {
   void send(bool anew);
   void beginRecording();
   void wantGuide();
-  void look();  // where it is by now
-  SharedTake takeForRange() const;
+  void look();             // where it is by now
+  bool playsSong() const;  // or one of its sections
+  SharedTake takeForRange();
+  void songTaken();
+  const Score::Block* blockIn(const Take& take) const;
   std::optional<Span> loopSpan(const Take& take) const;
   Moment startMoment(const Take& take) const;
   static Beat slotAt(const Score& score, const Score::Block& block, Quarters at);
@@ -200,6 +204,14 @@ class Transport : public QObject {
   std::optional<Alone> alone_;  // a recording that plays, or will once it has been read
   bool saidSilent_ = false;
   bool awaited_ = false;  // the song's take, to be played
+  // The whole song in another way of listening, once it has been performed.
+  struct Differently {
+    std::uint64_t revision = 0;
+    Heard heard;
+    SharedTake take;
+  };
+  Differently differently_;
+  Aside<SharedTake> performing_;
 };
 
 }  // namespace uneven

@@ -10,12 +10,7 @@
 namespace uneven {
 
 QString Transport::guideFile() const {
-  const std::optional<Guide>& audio = editing_.document().song().audio;
-  if (!audio || audio->file.empty()) return {};
-  QString file = qs(audio->file);
-  const QString song = editing_.document().path();
-  if (QFileInfo(file).isAbsolute() || song.isEmpty()) return file;
-  return QFileInfo(song).dir().filePath(file);
+  return editing_.document().recording();
 }
 
 void Transport::wantGuide() {

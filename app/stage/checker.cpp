@@ -35,16 +35,12 @@ Checker::Checker(Editing& editing, Players& players, QObject* parent)
     if (now() != nullptr) return Q_EMIT looked();
     if (!soon_.isActive()) look();  // the song is another by now
   });
-  connect(&foreseeing_, &QFutureWatcherBase::finished, this, [this] {
-    if (foreseeing_.future().resultCount() > 0) Q_EMIT foreseen(foreseeing_.result());
-  });
   connect(&editing_.document(), &Document::changed, this, &Checker::songChanged);
   connect(&players_, &Players::changed, this, &Checker::songChanged);
 }
 
 Checker::~Checker() {
   worker_.waitForFinished();
-  foreseeing_.waitForFinished();
 }
 
 void Checker::begin() {
@@ -107,16 +103,17 @@ void Checker::look() {
   }));
 }
 
-void Checker::foresee(const Finding& finding) {
+void Checker::foresee(const Finding& finding, std::function<void(QStringList)> told) {
   const Document& document = editing_.document();
   const Groove* groove = document.song().findGroove(finding.groove);
-  if (groove == nullptr || !finding.fix || foreseeing_.isRunning()) return;
-  foreseeing_.setFuture(QtConcurrent::run([song = document.song(), before = *groove, finding,
-                                           map = document.kitMaps().orDefault(document.song().map),
-                                           profile = profile()] {
+  if (groove == nullptr || !finding.fix) return foreseeing_.cancel();
+  const auto look = [song = document.song(), before = *groove, finding,
+                     map = document.kitMaps().orDefault(document.song().map),
+                     profile = profile()](const AsideWork& work) {
     QStringList worse;
     std::set<std::tuple<FindingKind, Beat, std::vector<PieceId>>> known;
     for (const bool after : {false, true}) {
+      if (work.cancelled) return worse;
       const Result<SharedTake> take =
           Take::ofGroove(after ? withGroove(song, finding.fix(before)) : song, finding.groove);
       if (!take) return worse;
@@ -130,7 +127,8 @@ void Checker::foresee(const Finding& finding) {
       }
     }
     return worse;
-  }));
+  };
+  foreseeing_.ask(look, std::move(told));
 }
 
 }  // namespace uneven

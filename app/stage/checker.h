@@ -5,8 +5,10 @@
 #include <QFutureWatcher>
 #include <QObject>
 #include <QTimer>
+#include <functional>
 #include <memory>
 
+#include "app/controls/aside.h"
 #include "app/edit/editing.h"
 #include "app/stage/players.h"
 #include "core/body/hardness.h"
@@ -38,15 +40,15 @@ class Checker : public QObject {
   // Of the song, groove and player as they are; nullptr: still being looked for.
   const Looked* now() const;
   const Profile& profile() const;
-  bool busy() const { return now() == nullptr || foreseeing_.isRunning(); }
+  bool busy() const { return now() == nullptr || foreseeing_.busy(); }
   Players& players() { return players_; }
-  // What a mending would bring up that weighs more than what it mends, in words; told by
-  // `foreseen`.
-  void foresee(const Finding& finding);
+  // What a mending would bring up that weighs more than what it mends, in words. The last one that
+  // was asked for is told, and nobody else.
+  void foresee(const Finding& finding, std::function<void(QStringList)> worse);
+  void foreseeNothing() { foreseeing_.cancel(); }
 
  Q_SIGNALS:
   void looked();  // now() has another answer, or none for the moment
-  void foreseen(const QStringList& worse);
 
  private:
   void songChanged();
@@ -57,7 +59,7 @@ class Checker : public QObject {
   bool begun_ = false, waited_ = false;
   QTimer soon_;  // many edits between two frames are looked at once
   QFutureWatcher<std::shared_ptr<Looked>> worker_;
-  QFutureWatcher<QStringList> foreseeing_;
+  Aside<QStringList> foreseeing_;
   std::shared_ptr<Looked> last_;
 };
 

@@ -61,6 +61,14 @@ void Listener::cancel() {
   if (reading_ != nullptr) reading_->cancelled = true;
 }
 
+void Listener::close() {
+  cancel();
+  if (!recording_) return;
+  recording_.reset();
+  wanted_ = {};
+  refit();
+}
+
 void Listener::take(Recording recording) {
   recording_ = std::move(recording);
   startOver();

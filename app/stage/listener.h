@@ -24,6 +24,8 @@ class Listener : public QObject {
   // Reads a file; what was heard before stays until it is there.
   void open(const QString& file);
   void cancel();
+  // The take goes, and what is still being read.
+  void close();
   bool reading() const { return reading_ != nullptr; }
   // What was heard already.
   void take(Recording recording);

@@ -7,9 +7,11 @@
 #include <QSettings>
 #include <QVBoxLayout>
 
+#include "app/controls/card_room.h"
 #include "app/controls/choice_field.h"
 #include "app/controls/labels.h"
 #include "app/controls/word_tabs.h"
+#include "app/play/play_in.h"
 #include "app/strike/feel_panel.h"
 #include "app/strike/groove_panel.h"
 #include "app/strike/hit_card.h"
@@ -51,6 +53,9 @@ StrikeStage::StrikeStage(const Workplace& place, QWidget* parent)
   connect(tabs_, &WordTabs::chosen, this, [this](int i) { showSide(static_cast<Side>(i)); });
   connect(feel, &FeelPanel::refused, this, &StrikeStage::refused);
   setFocusProxy(lanes_);
+  connect(&place.playIn, &PlayIn::changed, this, [this, &playIn = place.playIn] {
+    if (playIn.recording() && shown_ == tools_ && tools_ != nullptr) closeTool();
+  });
   connect(&editing_.document(), &Document::changed, this, &StrikeStage::readGrid);
   connect(lanes_, &LanesView::viewportChanged, this, &StrikeStage::readGrid);
   connect(&editing_, &Editing::cursorMoved, this, &StrikeStage::readGrid);
@@ -78,7 +83,7 @@ Card* StrikeStage::cardOf(Side side) {
   const auto made = [this](auto*& card, auto make) -> Card* {
     if (card == nullptr) {
       card = make();
-      side_->addWidget(card, 1);
+      side_->addWidget(new CardRoom(card, this), 1);
     }
     return card;
   };

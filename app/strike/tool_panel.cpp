@@ -81,6 +81,9 @@ ToolPanel::ToolPanel(Editing& editing, QWidget* parent)
   connect(&editing_.document(), &Document::changed, this, [this] {
     if (!isVisible()) return;
     Q_EMIT previewed(std::nullopt);
+    // What was tried on another groove is at its end.
+    if (std::exchange(groove_, editing_.document().grooveId()) != editing_.document().grooveId())
+      return Q_EMIT closed();
     later_->start();
   });
   connect(&editing_, &Editing::selectionChanged, this, [this] {
@@ -130,6 +133,7 @@ void ToolPanel::fillSpan() {
 }
 
 void ToolPanel::preview() {
+  groove_ = editing_.document().grooveId();
   const Result<ToolOutcome> outcome =
       runTool(tool_->currentData().toString().toStdString(), editing_.groove(),
               *editing_.document().song().kit, form_->arguments());

@@ -55,7 +55,8 @@ class ToolPanel : public Card {
   QLabel* outcome_;
   ActionButton* do_;
   QString outcomeText_;
-  QTimer* later_;  // the preview after an edit: the edit itself is shown first
+  std::string groove_;  // that is tried on
+  QTimer* later_;       // the preview after an edit: the edit itself is shown first
 };
 
 }  // namespace uneven

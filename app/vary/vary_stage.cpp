@@ -219,8 +219,8 @@ std::string VaryStage::newVersion(Song& song, std::uint64_t index) {
   groove.name = editing_.groove().name + ": " + v.name;
   groove.walk.clear();
   std::string id;
-  // Which section plays it is the arrangement's matter.
-  const std::vector<Section> arrangement = song.arrangement;
+  // Which section plays it is the arrangement's matter; without one the song would play it too.
+  const std::vector<Section> arrangement = song.sections();
   song = withNewGroove(std::move(song), std::move(groove), editing_.document().grooveId(), id);
   song.arrangement = arrangement;
   return id;

@@ -85,7 +85,7 @@ std::string_view findingTitle(FindingKind kind);
 std::string_view severityWord(Severity severity);
 
 // How far open a stroke may be and still sound shut.
-inline constexpr double kLoose = 0.1;
+inline constexpr HatOpening kLoose = 0.1;
 
 // Whether a stroke of the hand on the hats is to sound shut: it opens nothing itself, no drawn
 // opening begins with it, and no pump leaves it to the foot.

@@ -281,7 +281,7 @@ class HatCheck {
     const Milliseconds room = toMilliseconds(stroke(next).time - opening.time);
     if (way <= room) return;
     noRoom(opening, stroke(next).bar, stroke(next).at, way, room, "shut");
-    const double open = stroke(next).opening;
+    const double open = stroke(next).opening.value();
     if (byFoot || open <= kLoose) return;
     if (again(FindingKind::kLateClose, opening)) return;
     const Mend mend = quicker(opening, room);

@@ -6,6 +6,8 @@
 #include <unistd.h>
 
 #include <atomic>
+#include <filesystem>
+#include <utility>
 
 namespace uneven {
 namespace {
@@ -110,9 +112,14 @@ Status saveAtomically(FileSystem& files, const std::string& path, std::string_vi
   return error;
 }
 
+void clearUnfinished(FileSystem& files, const std::string& path) {
+  clearLeft(files, split(files.inspect(path).path));
+}
+
 AtomicSaves::~AtomicSaves() {
   for (const Staged& staged : staged_) {
     if (!staged.beside.empty()) (void)files_.remove(staged.beside);
+    if (!staged.before.empty()) (void)files_.remove(staged.before);
   }
 }
 
@@ -120,12 +127,12 @@ Status AtomicSaves::stage(const std::string& path, std::string bytes) {
   const Result<FileInfo> info = placeOf(files_, path);
   if (!info) return info.error();
   if (info->kind == FileInfo::Kind::kStream) {
-    staged_.push_back({path, path, {}, std::move(bytes)});
+    staged_.push_back({path, path, {}, std::move(bytes), {}, false});
     return Done{};
   }
   const Folder folder = split(info->path);
   clearLeft(files_, folder);
-  Staged staged{path, info->path, freshBeside(folder), {}};
+  Staged staged{path, info->path, freshBeside(folder), {}, {}, false};
   const Status written = writeBeside(files_, staged.beside, *info, bytes);
   if (!written) {
     Error error = written.error();
@@ -136,27 +143,79 @@ Status AtomicSaves::stage(const std::string& path, std::string bytes) {
   return Done{};
 }
 
-Status AtomicSaves::commit() {
+void AtomicSaves::takeBack() {
   for (Staged& staged : staged_) {
-    const Status done = staged.beside.empty() ? files_.writeThrough(staged.place, staged.bytes)
-                                              : files_.rename(staged.beside, staged.place);
-    if (!done) {
-      Error error = done.error();
-      error.where.file = staged.path;
-      return error;
+    if (!std::exchange(staged.placed, false)) continue;
+    if (staged.before.empty()) {
+      (void)files_.remove(staged.place);
+    } else {
+      (void)files_.rename(std::exchange(staged.before, {}), staged.place);
     }
+  }
+}
+
+Status AtomicSaves::commit() {
+  const auto failed = [&](const Staged& staged, Error error) {
+    takeBack();
+    error.where.file = staged.path;
+    return error;
+  };
+  for (const Staged& staged : staged_) {
+    if (!staged.beside.empty()) continue;
+    if (const Status put = files_.writeThrough(staged.place, staged.bytes); !put)
+      return failed(staged, put.error());
+  }
+  for (Staged& staged : staged_) {
+    if (staged.beside.empty()) continue;
+    const bool replaces = files_.inspect(staged.place).kind == FileInfo::Kind::kPlain;
+    const std::string aside = freshBeside(split(staged.place));
+    // A second name for what stands there. Not every file system has them: then there is no way
+    // back.
+    if (replaces && files_.link(staged.place, aside)) staged.before = aside;
+    if (const Status put = files_.rename(staged.beside, staged.place); !put)
+      return failed(staged, put.error());
     staged.beside.clear();
-    staged.bytes.clear();
+    staged.placed = !replaces || !staged.before.empty();
+  }
+  for (const Staged& staged : staged_) {
+    if (!staged.before.empty()) (void)files_.remove(staged.before);
   }
   staged_.clear();
   return Done{};
 }
 
-Status refuseSameFile(const std::string& in, const std::string& out) {
-  if (!isSameFile(in, out)) return Done{};
-  return Error{ErrorCode::kUsage,
-               "is what is read; it would be destroyed, so write under another name",
-               {out, 0, 0, std::nullopt}};
+namespace {
+
+// Devices can be written to twice; of files that are not there yet the names tell.
+bool isOneFile(const std::string& a, const std::string& b) {
+  std::error_code no;
+  if (std::filesystem::exists(a, no) || std::filesystem::exists(b, no))
+    return isSameFile(a, b) && std::filesystem::is_regular_file(a, no);
+  return std::filesystem::absolute(a, no).lexically_normal() ==
+         std::filesystem::absolute(b, no).lexically_normal();
+}
+
+}  // namespace
+
+Status refuseOverwriting(const std::vector<std::string>& ins,
+                         const std::vector<std::string>& outs) {
+  const auto error = [](const std::string& out, const char* why) {
+    return Error{ErrorCode::kUsage, why, {out, 0, 0, std::nullopt}};
+  };
+  for (std::size_t i = 0; i < outs.size(); ++i) {
+    if (outs[i].empty()) continue;
+    for (const std::string& in : ins) {
+      if (!in.empty() && isSameFile(in, outs[i])) {
+        return error(outs[i],
+                     "is what is read; it would be destroyed, so write under another name");
+      }
+    }
+    for (std::size_t j = 0; j < i; ++j) {
+      if (!outs[j].empty() && isOneFile(outs[j], outs[i]))
+        return error(outs[i], "would be written twice, so write under another name");
+    }
+  }
+  return Done{};
 }
 
 }  // namespace uneven

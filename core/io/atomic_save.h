@@ -4,6 +4,7 @@
 
 #include <string>
 #include <string_view>
+#include <vector>
 
 #include "core/io/file_system.h"
 
@@ -19,8 +20,14 @@ namespace uneven {
 // that is write-protected or another user's.
 Status saveAtomically(FileSystem& files, const std::string& path, std::string_view bytes);
 
+// Clears away what saves of this file that were killed have left beside it; what somebody is
+// writing stays.
+void clearUnfinished(FileSystem& files, const std::string& path);
+
 // Several files that belong together: all are written beside their places first, then take them.
-// What has not been committed when this ends leaves no trace. Errors: as for saveAtomically.
+// Devices and pipes, which may fail half-way, get their bytes before any file takes its place;
+// where a file cannot take its own, those that have are put back as they were. What has not been
+// committed when this ends leaves no trace. Errors: as for saveAtomically.
 class AtomicSaves {
  public:
   explicit AtomicSaves(FileSystem& files) : files_(files) {}
@@ -37,12 +44,17 @@ class AtomicSaves {
     std::string place;   // links followed
     std::string beside;  // empty: a device or pipe
     std::string bytes;   // for that
+    std::string before;  // once it has taken its place: what stood there, aside; empty: nothing
+    bool placed = false;
   };
+  void takeBack();
   FileSystem& files_;
   std::vector<Staged> staged_;
 };
 
-// An error where writing `out` would destroy what is read from `in`.
-Status refuseSameFile(const std::string& in, const std::string& out);
+// Before anything is written: an error where one of `outs` is a file that is read from `ins`, by
+// whatever links, or where two of them are one file. Empty names are passed over. Errors: kUsage,
+// with the name that must be another.
+Status refuseOverwriting(const std::vector<std::string>& ins, const std::vector<std::string>& outs);
 
 }  // namespace uneven

@@ -9,8 +9,11 @@
 #include <unistd.h>
 
 #include <algorithm>
+#include <array>
+#include <atomic>
 #include <cerrno>
 #include <climits>
+#include <csignal>
 #include <cstdio>
 #include <cstdlib>
 #include <cstring>
@@ -50,6 +53,8 @@ Error errorAt(const std::string& path, ErrorCode code, std::string message) {
   return {code, std::move(message), {path, 0, 0, std::nullopt}};
 }
 
+constexpr int kPipeWaitMs = 10'000;  // for somebody to read
+
 constexpr const char* kNotPlain = "is a device, a pipe or a socket, not a file";
 
 class PosixLock final : public FileLock {
@@ -59,6 +64,81 @@ class PosixLock final : public FileLock {
  private:
   Descriptor file_;
 };
+
+// Names of what is being written, where a signal's handler can read them: no locks, no allocation.
+class Unfinished {
+ public:
+  explicit Unfinished(const std::string& path) {
+    if (path.size() >= kLongest) return;
+    for (Slot& slot : slots()) {
+      int is = kFree;
+      if (!slot.state.compare_exchange_strong(is, kFilling)) continue;
+      std::memcpy(slot.path, path.c_str(), path.size() + 1);
+      slot.state = kNamed;
+      return;
+    }
+  }
+  static void forget(const std::string& path) {
+    for (Slot& slot : slots()) {
+      int is = kNamed;
+      if (slot.state == kNamed && path == slot.path) slot.state.compare_exchange_strong(is, kFree);
+    }
+  }
+  static void removeAll(int signal) {
+    for (Slot& slot : slots()) {
+      if (slot.state == kNamed) ::unlink(slot.path);
+    }
+    ::signal(signal, SIG_DFL);
+    ::raise(signal);
+  }
+
+ private:
+  static constexpr std::size_t kLongest = 4096, kSlots = 64;
+  static constexpr int kFree = 0, kFilling = 1, kNamed = 2;
+  struct Slot {
+    std::atomic<int> state = kFree;
+    char path[kLongest] = {};
+  };
+  static std::array<Slot, kSlots>& slots() {
+    static std::array<Slot, kSlots> all;
+    return all;
+  }
+};
+
+// A pipe whose reader has gone is an error of this write, not the end of the program.
+class WithoutPipeSignal {
+ public:
+  WithoutPipeSignal() {
+    sigemptyset(&pipe_);
+    sigaddset(&pipe_, SIGPIPE);
+    pthread_sigmask(SIG_BLOCK, &pipe_, &before_);
+  }
+  ~WithoutPipeSignal() {
+    const timespec now{};
+    while (sigtimedwait(&pipe_, nullptr, &now) > 0) {
+    }
+    pthread_sigmask(SIG_SETMASK, &before_, nullptr);
+  }
+  WithoutPipeSignal(const WithoutPipeSignal&) = delete;
+  WithoutPipeSignal& operator=(const WithoutPipeSignal&) = delete;
+
+ private:
+  sigset_t pipe_{}, before_{};
+};
+
+// A pipe that nobody reads from would have us wait for ever.
+int openToWrite(const std::string& path) {
+  constexpr int kTriesMost = 100;
+  for (int i = 0;; ++i) {
+    const int fd = ::open(path.c_str(), O_WRONLY | O_CLOEXEC | O_NOCTTY | O_NONBLOCK);
+    if (fd >= 0) {
+      ::fcntl(fd, F_SETFL, ::fcntl(fd, F_GETFL) & ~O_NONBLOCK);
+      return fd;
+    }
+    if (errno != ENXIO || i == kTriesMost) return fd;
+    ::usleep(kPipeWaitMs * 1'000 / kTriesMost);
+  }
+}
 
 bool writeAll(int fd, std::string_view bytes) {
   while (!bytes.empty()) {
@@ -106,7 +186,11 @@ Result<std::string> PosixFileSystem::read(const std::string& path) {
   if (!streams && !S_ISREG(info.st_mode)) {
     return errorAt(path, ErrorCode::kInputOutput, kNotPlain);
   }
-  const Error tooLarge = errorAt(path, ErrorCode::kLimit, "is larger than 1 GiB");
+  const std::uint64_t most =
+      S_ISCHR(info.st_mode) && ::isatty(file.get()) == 0 ? kDeviceMost : kFileMost;
+  const Error tooLarge = errorAt(
+      path, ErrorCode::kLimit,
+      most == kFileMost ? "is larger than 1 GiB" : "is a device that gives more than 64 kB");
   std::string bytes;
   if (S_ISREG(info.st_mode) && info.st_size > 0) {
     if (static_cast<std::uint64_t>(info.st_size) > kFileMost) return tooLarge;
@@ -119,7 +203,7 @@ Result<std::string> PosixFileSystem::read(const std::string& path) {
     if (got < 0) return errnoError("cannot read it", path);
     if (got == 0) return bytes;
     bytes.append(buffer, static_cast<std::size_t>(got));
-    if (bytes.size() > kFileMost) return tooLarge;
+    if (bytes.size() > most) return tooLarge;
   }
 }
 
@@ -157,19 +241,28 @@ Status PosixFileSystem::writeNew(const std::string& path, std::string_view bytes
                                  std::optional<unsigned> mode) {
   // With O_EXCL a name that stands there already, be it a link, is an error.
   constexpr int kFlags = O_WRONLY | O_CREAT | O_EXCL | O_NOFOLLOW | O_CLOEXEC;
+  const Unfinished named(path);
   Descriptor file(::open(path.c_str(), kFlags, mode ? 0600 : 0666));
-  if (file.get() < 0) return errnoError("cannot write it", path);
+  if (file.get() < 0) {
+    const Error error = errnoError("cannot write it", path);
+    Unfinished::forget(path);
+    return error;
+  }
   const bool done = ::flock(file.get(), LOCK_EX | LOCK_NB) == 0 &&
                     (!mode || ::fchmod(file.get(), *mode) == 0) && writeAll(file.get(), bytes) &&
                     ::fsync(file.get()) == 0 && file.close();
   if (done) return Done{};
   const Error error = errnoError("cannot write it", path);
   ::unlink(path.c_str());
+  Unfinished::forget(path);
   return error;
 }
 
 Status PosixFileSystem::writeThrough(const std::string& path, std::string_view bytes) {
-  Descriptor file(::open(path.c_str(), O_WRONLY | O_CLOEXEC | O_NOCTTY));
+  const WithoutPipeSignal quiet;
+  Descriptor file(openToWrite(path));
+  if (file.get() < 0 && errno == ENXIO)
+    return errorAt(path, ErrorCode::kInputOutput, "is a pipe that nobody reads from");
   if (file.get() < 0 || !writeAll(file.get(), bytes) || !file.close()) {
     return errnoError("cannot write it", path);
   }
@@ -178,14 +271,22 @@ Status PosixFileSystem::writeThrough(const std::string& path, std::string_view b
 
 Status PosixFileSystem::rename(const std::string& from, const std::string& to) {
   if (::rename(from.c_str(), to.c_str()) != 0) return errnoError("cannot write it", to);
+  Unfinished::forget(from);
   const Descriptor dir(::open(folderOf(to).c_str(), O_RDONLY | O_DIRECTORY | O_CLOEXEC));
   // The new file is complete by now; a folder that cannot be synced is not worth a failure.
   if (dir.get() >= 0) ::fsync(dir.get());
   return Done{};
 }
 
+Status PosixFileSystem::link(const std::string& from, const std::string& to) {
+  if (::link(from.c_str(), to.c_str()) != 0) return errnoError("cannot link it", to);
+  const Unfinished named(to);
+  return Done{};
+}
+
 Status PosixFileSystem::remove(const std::string& path) {
   if (::unlink(path.c_str()) != 0 && errno != ENOENT) return errnoError("cannot remove it", path);
+  Unfinished::forget(path);
   return Done{};
 }
 
@@ -199,6 +300,10 @@ std::vector<std::string> PosixFileSystem::namesIn(const std::string& folder,
   }
   std::sort(out.begin(), out.end());
   return out;
+}
+
+void removeUnfinishedWhenKilled() {
+  for (const int signal : {SIGTERM, SIGINT, SIGHUP}) ::signal(signal, Unfinished::removeAll);
 }
 
 std::unique_ptr<FileLock> PosixFileSystem::tryLock(const std::string& path) {

@@ -51,6 +51,8 @@ class FileSystem {
   virtual Status writeThrough(const std::string& path, std::string_view bytes) = 0;
   // Replaces `to` in one step, and waits until the folder has it.
   virtual Status rename(const std::string& from, const std::string& to) = 0;
+  // A second name for a file. Not every file system has them.
+  virtual Status link(const std::string& from, const std::string& to) = 0;
   // Not there is no error.
   virtual Status remove(const std::string& path) = 0;
   // Names in the folder that begin so.
@@ -61,6 +63,12 @@ class FileSystem {
 
 // Files larger than this are refused before they are read.
 inline constexpr std::uint64_t kFileMost = std::uint64_t{1} << 30;
+// A device gives at most this much: /dev/zero never ends.
+inline constexpr std::uint64_t kDeviceMost = std::uint64_t{1} << 16;
+
+// From here on SIGTERM, SIGINT and SIGHUP take away what this process is writing beside its places,
+// before they end it. Threads: once, at the start of main.
+void removeUnfinishedWhenKilled();
 
 // Whether both paths lead to one file, by whatever links.
 bool isSameFile(const std::string& a, const std::string& b);
@@ -79,6 +87,7 @@ class PosixFileSystem final : public FileSystem {
                   std::optional<unsigned> mode) override;
   Status writeThrough(const std::string& path, std::string_view bytes) override;
   Status rename(const std::string& from, const std::string& to) override;
+  Status link(const std::string& from, const std::string& to) override;
   Status remove(const std::string& path) override;
   std::vector<std::string> namesIn(const std::string& folder, std::string_view start) override;
   std::unique_ptr<FileLock> tryLock(const std::string& path) override;

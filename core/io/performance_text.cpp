@@ -33,16 +33,16 @@ void putBeat(TextOut& out, Beat beat) {
 // The shortest decimal of a float; most hats are shut, and many openings the same.
 class Openings {
  public:
-  std::string_view text(float opening) {
+  std::string_view text(HatOpening opening) {
     if (opening != last_) {
       last_ = opening;
-      text_ = fmt::format("{}", opening);
+      text_ = fmt::format("{}", opening.value());
     }
     return text_;
   }
 
  private:
-  float last_ = 0;
+  HatOpening last_;
   std::string text_ = "0";
 };
 

@@ -54,6 +54,30 @@ double meanError(const std::vector<double>& values, double alone) {
   return std::sqrt(varianceOf(values) / static_cast<double>(values.size()));
 }
 
+// Which of the groove's bars comes in a bar of the take.
+std::int64_t turnOf(std::int64_t bar, int bars) {
+  return ((bar % bars) + bars) % bars;
+}
+
+// How often each of the groove's bars comes by between the first and the last that were used: a
+// take may start late, and only some of its bars may be meant.
+std::vector<std::int64_t> timesOf(const Fit& fit, int bars) {
+  std::vector<std::int64_t> out(static_cast<std::size_t>(bars));
+  std::optional<std::int64_t> first, last;
+  for (const Placed& p : fit.placed) {
+    if (!p.used) continue;
+    first = std::min(first.value_or(p.bar), p.bar);
+    last = std::max(last.value_or(p.bar), p.bar);
+  }
+  if (!first) return out;
+  // Of a long take the whole rounds are counted, not the bars.
+  const std::int64_t rounds = (*last - *first + 1) / bars;
+  for (std::int64_t& times : out) times = rounds;
+  for (std::int64_t bar = *first + rounds * bars; bar <= *last; ++bar)
+    ++out[static_cast<std::size_t>(turnOf(bar, bars))];
+  return out;
+}
+
 // All of mine by place.
 std::map<Place, MineThere> mineOf(const Take& take) {
   const Score::Block& block = take.score().blocks.front();
@@ -85,7 +109,7 @@ std::vector<StrokeBehind> strokesBehind(const Take& take, const Fit& fit,
   for (std::size_t i = 0; i < onsets.size() && i < fit.placed.size(); ++i) {
     const Placed& p = fit.placed[i];
     if (!p.used || onsets[i].piece == piece::kClick) continue;
-    const std::int64_t turn = p.bar - Beat(p.bar, groove.bars).floorDiv(Beat(1)) * groove.bars;
+    const std::int64_t turn = turnOf(p.bar, groove.bars);
     const Beat at = Beat(turn) * bar + p.at;
     // The swing goes by the beat, so it lasts what it lasts at this tempo.
     const double swung = p.quarters - (Beat(p.bar) * bar + p.at).toDouble();
@@ -113,15 +137,11 @@ Result<Compared> compare(const Take& take, const Fit& fit, const std::vector<Ons
     there.velocities.push_back(s.velocity);
   }
   // A place that is struck now and then is no part of the pattern: half of the times it comes by.
-  std::int64_t firstBar = 0, lastBar = 0;
-  for (const Placed& p : fit.placed) {
-    if (!p.used) continue;
-    firstBar = std::min(firstBar, p.bar);
-    lastBar = std::max(lastBar, p.bar);
-  }
-  const auto turns = static_cast<double>((lastBar - firstBar + 1)) / groove.bars;
+  const std::vector<std::int64_t> times = timesOf(fit, groove.bars);
+  const Beat bar = groove.meter.barLength();
   std::erase_if(theirs, [&](const auto& entry) {
-    return static_cast<double>(entry.second.ms.size()) * 2 < std::floor(turns);
+    const auto turn = static_cast<std::size_t>((entry.first.first / bar).floorDiv(Beat(1)));
+    return std::ssize(entry.second.ms) * 2 < times[turn];
   });
 
   Compared out;

@@ -46,7 +46,8 @@ std::size_t distance(const Block& a, const Block& b) {
   return apart.size();
 }
 
-// Blocks that are alike, the most usual first.
+// Blocks that are alike, the most usual first; those in which nothing was used come last, however
+// many a take that starts late has.
 struct Kind {
   std::size_t first = 0;
   std::vector<std::size_t> blocks;
@@ -60,7 +61,9 @@ std::vector<Kind> kindsOf(const std::vector<Block>& blocks) {
   std::vector<Kind> out;
   out.reserve(kinds.size());
   for (auto& [places, kind] : kinds) out.push_back(std::move(kind));
-  std::stable_sort(out.begin(), out.end(), [](const Kind& a, const Kind& b) {
+  std::stable_sort(out.begin(), out.end(), [&](const Kind& a, const Kind& b) {
+    const bool silentA = blocks[a.first].places.empty(), silentB = blocks[b.first].places.empty();
+    if (silentA != silentB) return silentB;
     return a.blocks.size() != b.blocks.size() ? a.blocks.size() > b.blocks.size()
                                               : a.first < b.first;
   });
@@ -89,18 +92,27 @@ std::string letters(std::size_t index) {
 
 }  // namespace
 
+std::vector<TempoMark> tempoOf(const std::vector<TempoFound>& marks) {
+  std::vector<TempoMark> out;
+  for (const TempoFound& mark : marks) {
+    const double bpm = std::clamp(roundedTo(mark.bpm, 10'000), kBpmMin, kBpmMax);
+    if (!out.empty() && out.back().at >= mark.at) continue;
+    out.push_back({mark.at, Bpm{bpm}, {}});
+  }
+  if (out.empty()) out.push_back({});
+  return out;
+}
+
+Milliseconds offsetOf(double start) {
+  return Milliseconds(roundedTo(start * 1'000, 10));
+}
+
 Song songOf(const Fit& fit, const std::vector<Onset>& onsets, const Kit& kit,
             const SongWanted& wanted) {
   Song song = blankSong();
   song.kit = SharedValue<Kit>(kit);
   song.title = wanted.title;
-  song.tempo.clear();
-  for (const TempoFound& mark : fit.marks) {
-    const double bpm = std::clamp(roundedTo(mark.bpm, 10'000), kBpmMin, kBpmMax);
-    if (!song.tempo.empty() && song.tempo.back().at >= mark.at) continue;
-    song.tempo.push_back({mark.at, Bpm{bpm}, {}});
-  }
-  if (song.tempo.empty()) song.tempo.push_back({});
+  song.tempo = tempoOf(fit.marks);
   song.feels = {feelOf(fit, "measured", "Measured")};
   std::int64_t bars = 1;
   for (std::size_t i = 0; i < onsets.size(); ++i) {
@@ -111,7 +123,9 @@ Song songOf(const Fit& fit, const std::vector<Onset>& onsets, const Kit& kit,
   for (const int p : {1, 2, 4, 8}) {
     if (bars / 2 < p) break;
     const std::vector<Block> blocks = blocksOf(fit, onsets, p, bars);
-    if (kindsOf(blocks).front().blocks.size() * 5 < blocks.size() * 3) continue;
+    const auto struck = std::count_if(blocks.begin(), blocks.end(),
+                                      [](const Block& b) { return !b.places.empty(); });
+    if (std::ssize(kindsOf(blocks).front().blocks) * 5 < struck * 3) continue;
     period = p;
     break;
   }

@@ -71,6 +71,10 @@ int metricalWeight(Beat inBar, Meter meter) {
   const std::int64_t count = inBar.floorDiv(unit);
   const Beat inside = inBar - Beat(count) * unit;
   if (inside == Beat(0)) return -primeFactors(Beat(count, counts).den());
+  // A dotted count falls into three and those into halves: the middle one of six is a half of the
+  // second third, not half of the count.
+  const Beat third = inside / unit * Beat(3);
+  if (meter.compound()) return -primeFactors(counts) - 1 - primeFactors(third.den());
   return -primeFactors(counts) - primeFactors((inside / unit).den());
 }
 

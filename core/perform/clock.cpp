@@ -23,6 +23,13 @@ FeelClock::FeelClock(const Groove& groove, const Feel& feel, const Kit& kit, con
       depths_[i] *= depth;
     }
   }
+  if (feel.swing.written == Written::kStraight) {
+    for (const auto& [beat, grid] : groove.beatGrids) {
+      if (grid.tuplet != 3) continue;
+      const Beat bar = Beat(beat.floorDiv(barLength_)) * barLength_;
+      triplets_.emplace_back(beat, std::min(beat + groove.meter.countUnit(), bar + barLength_));
+    }
+  }
   if (feel.swing.linked) return;
   targets_.reserve(depths_.size());
   for (const double depth : depths_) targets_.push_back(curve_.target(feel.swing.ratio, depth));
@@ -32,7 +39,15 @@ double FeelClock::targetAt(Beat pairStart, double depth) const {
   return curve_.target(ratioAt(feel_.swing, tempo_.tempoAt(start_ + pairStart)), depth);
 }
 
+bool FeelClock::inTriplets(Beat at) const {
+  const auto behind =
+      std::upper_bound(triplets_.begin(), triplets_.end(), at,
+                       [](Beat position, const auto& beat) { return position < beat.first; });
+  return behind != triplets_.begin() && at < std::prev(behind)->second;
+}
+
 Quarters FeelClock::swung(Beat at, PieceId piece, Limb limb) const {
+  if (!triplets_.empty() && inTriplets(at)) return at;
   const Beat bar = Beat(at.floorDiv(barLength_)) * barLength_;
   const Beat inBar = at - bar;
   const std::size_t who = piece.value * kLimbs + static_cast<std::size_t>(limb);
@@ -42,6 +57,7 @@ Quarters FeelClock::swung(Beat at, PieceId piece, Limb limb) const {
 }
 
 Quarters FeelClock::line(Beat at) const {
+  if (!triplets_.empty() && inTriplets(at)) return at;
   const Beat bar = Beat(at.floorDiv(barLength_)) * barLength_;
   const Beat inBar = at - bar;
   return bar + curve_.swung(inBar, targetAt(bar + curve_.pairStart(inBar), 1));

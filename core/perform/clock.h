@@ -8,7 +8,11 @@
 //
 // x is how much of the stretch lies behind the middle of the position's pair (of the longer pair
 // where the feels swing different units), so that every pair is a pair still and what is on the
-// beat stays there. Threads: refer to their Score and Feel; reading is safe from anywhere.
+// beat stays there.
+//
+// A beat whose own grid is triplets (Groove::beatGrids) in a groove written straight is in triplets
+// already: what stands in it is not swung again, neither its strokes nor the lines of its grid.
+// Threads: refer to their Score and Feel; reading is safe from anywhere.
 #pragma once
 
 #include <memory>
@@ -40,14 +44,16 @@ class FeelClock {
   static constexpr std::size_t kLimbs = 5;
   double factorAt(Beat at) const;
   double targetAt(Beat pairStart, double depth) const;
+  bool inTriplets(Beat at) const;
 
   const Feel& feel_;
   const TempoMap& tempo_;
   Beat start_;
   Beat barLength_;
   SwingCurve curve_;
-  std::vector<double> depths_;   // by piece and limb
-  std::vector<double> targets_;  // likewise, where the ratio is fixed
+  std::vector<double> depths_;                   // by piece and limb
+  std::vector<double> targets_;                  // likewise, where the ratio is fixed
+  std::vector<std::pair<Beat, Beat>> triplets_;  // beats that are not swung, ascending
 };
 
 // How far the morph has come at a position of the block, 0..1. `pair`: of the longer unit.

@@ -59,7 +59,7 @@ class BlockPlan {
     p.stroke.role = hit.role;
     p.stroke.stroke = hit.stroke;
     p.stroke.limb = limbs_[index];
-    p.stroke.opening = static_cast<float>(hit.open);
+    p.stroke.opening = hit.open;
     const ShiftParts shift = clock_.shift(hit, limbs_[index]);
     p.shift = shift.sum();
     p.limited = shift.limited.count() != 0;
@@ -271,7 +271,7 @@ void takeOpenings(std::vector<Stroke>& strokes, const HatPedal& pedal) {
   for (Stroke& stroke : strokes) {
     if (stroke.piece != piece::kHat) continue;
     const double opening = pedal.openingAt(stroke.time, near);
-    if (std::abs(opening - stroke.opening) > kSame) stroke.opening = static_cast<float>(opening);
+    if (std::abs(opening - stroke.opening.value()) > kSame) stroke.opening = opening;
   }
 }
 

@@ -33,7 +33,7 @@ struct Stroke {
   std::uint32_t block = 0;  // of the score
   std::uint32_t hit = 0;    // index into the hits of the block's groove
   std::int32_t bar = 0;     // of the song, from 0
-  float opening = 0;        // of the hats, 0..1
+  HatOpening opening;       // of the hats
   PieceId piece;
   Velocity velocity;
   Role role = Role::kNormal;

@@ -29,6 +29,19 @@ class Velocity {
   std::uint8_t value_ = 90;
 };
 
+// How far the hats stand open, 0 pressed shut .. 1 wide, held in one precision wherever it is
+// compared: an opening of 0.6 does not lie above a zone that ends at 0.6.
+class HatOpening {
+ public:
+  constexpr HatOpening() = default;
+  constexpr HatOpening(double value) : value_(static_cast<float>(value)) {}
+  constexpr float value() const { return value_; }
+  auto operator<=>(const HatOpening&) const = default;
+
+ private:
+  float value_ = 0;
+};
+
 enum class Role : std::uint8_t { kNormal, kAccent, kGhost, kGrace };
 enum class Ornament : std::uint8_t { kNone, kFlam, kDrag, kRuff, kDiddle, kBuzz, kRoll };
 

@@ -63,6 +63,7 @@ Walk openingsWalk(WalkCall& call) {
     Groove core;
     Beat from, to;
     double open = 0;
+    std::set<HitRef> kept;
     std::vector<Placement> all;
     std::vector<std::string> names;
   };
@@ -73,7 +74,13 @@ Walk openingsWalk(WalkCall& call) {
   ground->from = call.from();
   ground->to = call.to();
   ground->open = call.real("open");
+  ground->kept = call.kept();
   ground->all = placements(call.core(), call.from(), call.to());
+  std::erase_if(ground->all, [&](const Placement& p) {
+    return std::any_of(p.at.begin(), p.at.end(), [&](Beat at) {
+      return ground->kept.contains({at, piece::kHat});
+    });
+  });
   for (const Placement& p : ground->all) {
     ground->names.push_back(
         p.slots == 1 ? fmt::format("open on {}", call.places(p.at))
@@ -84,8 +91,9 @@ Walk openingsWalk(WalkCall& call) {
   out.count = ground->all.size();
   out.at = [ground = std::shared_ptr<const Ground>(std::move(ground))](std::uint64_t i) {
     const Placement& p = ground->all[i];
-    return Variant{ground->names[i], placementText(p),
-                   withPlacement(ground->core, ground->from, ground->to, p, ground->open)};
+    return Variant{
+        ground->names[i], placementText(p),
+        withPlacement(ground->core, ground->from, ground->to, p, ground->open, ground->kept)};
   };
   return out;
 }

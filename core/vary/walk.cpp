@@ -30,9 +30,11 @@ std::vector<Placement> placements(const Groove& groove, Beat from, Beat to) {
   return out;
 }
 
-Groove withPlacement(Groove groove, Beat from, Beat to, const Placement& placement, double open) {
+Groove withPlacement(Groove groove, Beat from, Beat to, const Placement& placement, double open,
+                     const std::set<HitRef>& kept) {
   for (Hit& hit : groove.hits) {
     if (hit.piece != piece::kHat || hit.at < from || hit.at >= to) continue;
+    if (kept.contains({hit.at, hit.piece})) continue;
     hit.open = 0;
     hit.openFor = Beat(0);
   }

@@ -6,10 +6,11 @@
 // pure functions.
 #pragma once
 
+#include <set>
 #include <string>
 #include <vector>
 
-#include "core/song/song.h"
+#include "core/song/edit.h"
 
 namespace uneven {
 
@@ -24,9 +25,10 @@ std::string placementText(const Placement& placement);
 
 std::vector<Placement> placements(const Groove& groove, Beat from, Beat to);
 
-// The groove with its hats shut in the span but for the placement, opened by `open`. Where no hat
-// is struck at a place one is put.
-Groove withPlacement(Groove groove, Beat from, Beat to, const Placement& placement, double open);
+// The groove with its hats shut in the span but for the placement, opened by `open`; those in
+// `kept` stay as they are. Where no hat is struck at a place one is put.
+Groove withPlacement(Groove groove, Beat from, Beat to, const Placement& placement, double open,
+                     const std::set<HitRef>& kept = {});
 
 // nullptr when the placement has not been marked.
 const WalkNote* walkNote(const Groove& groove, const Placement& placement);

@@ -5,10 +5,19 @@
 #include <cassert>
 
 #include "core/base/embedded.h"
+#include "core/base/number.h"
 
 namespace uneven {
+namespace {
 
-const KitMapRow* KitMap::find(std::string_view piece, StrokeKind stroke, double opening) const {
+// A border as the map's file has it.
+double written(HatOpening border) {
+  return roundedTo(border.value(), 1'000'000);
+}
+
+}  // namespace
+
+const KitMapRow* KitMap::find(std::string_view piece, StrokeKind stroke, HatOpening opening) const {
   const KitMapRow* normal = nullptr;
   for (const KitMapRow& row : rows) {
     if (row.piece != piece || opening > row.openTo) continue;
@@ -18,7 +27,8 @@ const KitMapRow* KitMap::find(std::string_view piece, StrokeKind stroke, double 
   return normal;
 }
 
-const KitMapRow* rowFor(const KitMap& map, const Piece& piece, StrokeKind stroke, double opening) {
+const KitMapRow* rowFor(const KitMap& map, const Piece& piece, StrokeKind stroke,
+                        HatOpening opening) {
   const KitMapRow* row = map.find(piece.id, stroke, opening);
   if (row != nullptr || piece.like.empty()) return row;
   return map.find(piece.like, stroke, opening);
@@ -33,10 +43,10 @@ std::optional<NoteStruck> struckBy(const KitMap& map, const Kit& kit, int note) 
     bool first = true;
     for (std::size_t k = 0; k < i; ++k) {
       if (map.rows[k].piece != row.piece || map.rows[k].stroke != row.stroke) continue;
-      from = map.rows[k].openTo;
+      from = written(map.rows[k].openTo);
       first = false;
     }
-    return NoteStruck{*piece, row.stroke, first ? 0 : (from + row.openTo) / 2};
+    return NoteStruck{*piece, row.stroke, first ? 0 : (from + written(row.openTo)) / 2};
   }
   return std::nullopt;
 }
@@ -45,7 +55,7 @@ std::vector<HatDegree> hatDegrees(const KitMap& map) {
   std::vector<HatDegree> out;
   for (const KitMapRow& row : map.rows) {
     if (row.piece != "hat" || row.stroke != StrokeKind::kNormal) continue;
-    out.push_back({row.degree, out.empty() ? 0 : out.back().to, row.openTo});
+    out.push_back({row.degree, out.empty() ? 0 : out.back().to, written(row.openTo)});
   }
   return out;
 }

@@ -22,10 +22,10 @@ namespace uneven {
 struct KitMapRow {
   std::string piece;
   StrokeKind stroke = StrokeKind::kNormal;
-  double openTo = 1;   // the widest opening this row serves
-  int note = 0;        // 0..127
-  std::string name;    // what the sound set calls it
-  std::string degree;  // of the hats: what a zone of opening is called; empty: the name
+  HatOpening openTo = 1;  // the widest opening this row serves
+  int note = 0;           // 0..127
+  std::string name;       // what the sound set calls it
+  std::string degree;     // of the hats: what a zone of opening is called; empty: the name
   bool operator==(const KitMapRow&) const = default;
 };
 
@@ -44,13 +44,14 @@ struct KitMap {
   int pedalDown = 127;
 
   // nullptr when the map has no note for the piece.
-  const KitMapRow* find(std::string_view piece, StrokeKind stroke, double opening) const;
+  const KitMapRow* find(std::string_view piece, StrokeKind stroke, HatOpening opening) const;
   bool operator==(const KitMap&) const = default;
 };
 
 // The row for a piece of the kit; a piece that the map does not know takes the row of the house
 // piece it is like. nullptr when there is none either.
-const KitMapRow* rowFor(const KitMap& map, const Piece& piece, StrokeKind stroke, double opening);
+const KitMapRow* rowFor(const KitMap& map, const Piece& piece, StrokeKind stroke,
+                        HatOpening opening);
 
 // What a note of the map is struck by: the other way round. Nothing where no piece of the kit has
 // it.

@@ -205,6 +205,9 @@ Result<AudioReport> renderAudio(FileSystem& files, const Take& take, const KitMa
       FluidInstrument::load(files, call.bank.empty() ? houseBankFile() : call.bank);
   if (!instrument) return instrument.error();
   const std::vector<Part> parts = partsOf(take, call);
+  std::vector<std::string> outs;
+  for (const Part& part : parts) outs.push_back(nameOf(call.out, part.name));
+  if (const Status safe = refuseOverwriting(call.reads, outs); !safe) return safe.error();
   const double steps = static_cast<double>(parts.size()) + 1;
   double done = 0;
   const auto within = [&](double share) {

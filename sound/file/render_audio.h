@@ -31,8 +31,9 @@ struct AudioCall {
   std::string bank;  // a sound bank's file; empty: the house kit
   AudioFormat format;
   Stems stems = Stems::kNone;
-  bool click = false;  // quarters, in a file of its own
-  int leadInBars = 0;  // 0..kLeadInMax
+  bool click = false;              // quarters, in a file of its own
+  int leadInBars = 0;              // 0..kLeadInMax
+  std::vector<std::string> reads;  // files that none of these may be written over
 };
 
 struct AudioReport {
@@ -50,8 +51,8 @@ std::string audioText(const AudioReport& report);
 using Progress = std::function<bool(double)>;
 
 // `map`: of the bank; for the house kit its own is taken. Errors: kLimit for what would be too long
-// or a rate that is not offered, kUsage for a name with another ending, those of the bank, of
-// writing, and kInputOutput "given up" where `progress` said so.
+// or a rate that is not offered, kUsage for a name with another ending or that is read, those of
+// the bank, of writing, and kInputOutput "given up" where `progress` said so.
 Result<AudioReport> renderAudio(FileSystem& files, const Take& take, const KitMap& map,
                                 const AudioCall& call, const Progress& progress = {});
 

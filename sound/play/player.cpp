@@ -148,7 +148,7 @@ void Player::struck(const SoundEvent& event, std::int64_t frame) {
   queue_.put({.frame = frame,
               .note = event.midi,
               .velocity = event.velocity,
-              .opening = static_cast<std::uint8_t>(event.opening * 127),
+              .opening = static_cast<std::uint8_t>(event.opening.value() * 127),
               .hats = event.hats,
               .rings = event.rings});
 }

@@ -62,7 +62,7 @@ struct SoundEvent {
   bool silent = false;  // not listened to; it shuts the hats all the same
   PieceId piece;
   Limb limb = Limb::kAutomatic;
-  float opening = 0;
+  HatOpening opening;
   float levelDb = 0;
   float pan = 0;
   bool operator==(const SoundEvent&) const = default;

@@ -157,7 +157,7 @@ TEST_F(Deliver, ALongSongIsRenderedAsideAndCanBeWritten) {
   EXPECT_TRUE(QTest::qWaitFor(
       [&] { return child<QTableView>("event-list").model()->rowCount() == 500; }, 20'000));
   auto& stage = *window->findChild<DeliverStage*>();
-  ASSERT_TRUE(stage.writeTo(path("long.mid")));
+  stage.writeTo(path("long.mid"));
   const auto read = readSmf(readText(folder.file("long.mid")), "long");
   ASSERT_TRUE(read);
   EXPECT_EQ(read->tracks[1].events.size(), 2U * 32 * 4000);
@@ -172,11 +172,38 @@ TEST_F(Deliver, RenderingIsCancelledAndTheWritingThatWaitsForIt) {
   EXPECT_FALSE(cancel.isVisible());
   // Writing begins anew, and is cancelled while it waits: nothing is left on the disk.
   auto& stage = *window->findChild<DeliverStage*>();
-  QTimer::singleShot(0, [&] { QTest::mouseClick(&cancel, Qt::LeftButton); });
-  EXPECT_FALSE(stage.writeTo(path("never.mid")));
+  stage.writeTo(path("never.mid"));
+  QTest::mouseClick(&cancel, Qt::LeftButton);
   EXPECT_FALSE(files.read(path("never.mid").toStdString()));
   EXPECT_TRUE(status().contains("cancelled")) << status().toStdString();
-  ASSERT_TRUE(stage.writeTo(path("long.mid"))) << "and it can be written after that";
+  stage.writeTo(path("long.mid"));
+  ASSERT_TRUE(QTest::qWaitFor([&] { return QFile::exists(path("long.mid")); }, 20'000))
+      << "and it can be written after that";
+  EXPECT_FALSE(files.read(path("never.mid").toStdString()));
+}
+
+// Nothing waits inside a call: the window can be left while a file waits to be written.
+TEST_F(Deliver, TheProgramEndsWhileALongFileWaits) {
+  window->document().replace(songOf128000Strokes(), {});
+  window->document().undoStack().setClean();
+  showDeliver();
+  window->findChild<DeliverStage*>()->writeTo(path("long.mid"));
+  ASSERT_FALSE(QFile::exists(path("long.mid"))) << "it is still being made";
+  EXPECT_TRUE(window->close());
+  window.reset();
+  EXPECT_FALSE(QFile::exists(path("long.mid")));
+}
+
+// What MIDI and the command line refuse is not sounded by another map.
+TEST_F(Deliver, AudioIsRefusedWhereTheSongsMapIsNotHere) {
+  openDemo();
+  Song unknown = song();
+  unknown.map = "nowhere";
+  window->document().apply("map", unknown);
+  showDeliver();
+  (*window->findChild<AudioForm*>()).writeTo(path("x.wav"));
+  EXPECT_NE(status().indexOf("\"nowhere\" is not here"), -1) << status().toStdString();
+  EXPECT_FALSE(QFile::exists(path("x.wav")));
 }
 
 TEST_F(Deliver, AudioIsTheCommandLines) {

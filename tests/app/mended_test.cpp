@@ -150,7 +150,8 @@ TEST_F(Mended, DeliverNeverWritesASongThatIsAnotherByNow) {
   window->editing().hits().setVelocity(33);
   QTest::qWait(1500);  // the old rendering comes in
   showStage("deliver");
-  ASSERT_TRUE(window->findChild<DeliverStage*>()->writeTo(path("out.mid")));
+  window->findChild<DeliverStage*>()->writeTo(path("out.mid"));
+  ASSERT_TRUE(QTest::qWaitFor([&] { return QFile::exists(path("out.mid")); }, 20'000));
   const ProcessResult read = runProcess({USTICK_PROGRAM, "info", folder.file("out.mid")});
   EXPECT_NE(read.out.find("128000 notes"), std::string::npos) << read.out << read.err;
   const std::string bytes = readText(folder.file("out.mid"));
@@ -403,7 +404,8 @@ TEST_F(Mended, TheMidiFileIsNeverWrittenOverTheSong) {
   press(Qt::Key_S, Qt::ControlModifier);
   const std::string kept = readText(folder.file("song.ustick"));
   showStage("deliver");
-  EXPECT_FALSE(window->findChild<DeliverStage*>()->writeTo(path("song.ustick")));
+  window->findChild<DeliverStage*>()->writeTo(path("song.ustick"));
+  EXPECT_NE(status().indexOf("what is read"), -1) << status().toStdString();
   EXPECT_EQ(readText(folder.file("song.ustick")), kept);
 }
 

@@ -118,8 +118,9 @@ TEST_F(OpenTest, ThePumpIsSwitchedAndShaped) {
   const auto openings = [&] {
     std::string out;
     for (std::size_t i = 0; i < 4; ++i) {
-      out +=
-          std::to_string(std::lround(100 * window->document().take().strokes()[i].opening)) + " ";
+      out += std::to_string(
+                 std::lround(100 * window->document().take().strokes()[i].opening.value())) +
+             " ";
     }
     return out;
   };

@@ -118,6 +118,7 @@ void WindowTest::drag(QPoint from, QPoint to, Qt::KeyboardModifiers modifiers) {
 
 void WindowTest::type(QLineEdit& field, const char* text) {
   field.setFocus();
+  if (field.isReadOnly()) QTest::keyClick(&field, Qt::Key_F2);
   field.selectAll();
   QTest::keyClicks(&field, QString::fromUtf8(text));
   QTest::keyClick(&field, Qt::Key_Return);

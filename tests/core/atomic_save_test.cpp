@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/io/atomic_save.h"
 
+#include <fcntl.h>
 #include <gtest/gtest.h>
 #include <sys/socket.h>
 #include <sys/stat.h>
@@ -192,6 +193,89 @@ TEST(AtomicSave, AHugeFileIsRefusedBeforeRoomIsMadeForIt) {
   ASSERT_EQ(::truncate(folder.file("sparse").c_str(), off_t{100} << 30), 0);
   PosixFileSystem files;
   EXPECT_EQ(files.read(folder.file("sparse")).error().message, "is larger than 1 GiB");
+}
+
+TEST(AtomicSave, ASetIsRefusedBeforeAnythingIsWrittenWhereItWouldDestroyWhatIsRead) {
+  const TemporaryFolder folder;
+  const std::string song = folder.file("song"), other = folder.file("other");
+  writeText(song, "read");
+  writeText(other, "mine");
+  ASSERT_EQ(::symlink(song.c_str(), folder.file("link").c_str()), 0);
+  ASSERT_EQ(::link(song.c_str(), folder.file("hard").c_str()), 0);
+  for (const std::string& name :
+       {song, folder.file("link"), folder.file("hard"),
+        folder.file("../") +
+            std::filesystem::path(folder.file("")).parent_path().filename().string() + "/song"}) {
+    const Status refused = refuseOverwriting({"", song}, {other, name});
+    ASSERT_FALSE(refused) << name;
+    EXPECT_EQ(refused.error().code, ErrorCode::kUsage);
+    EXPECT_EQ(refused.error().where.file, name);
+  }
+  EXPECT_TRUE(refuseOverwriting({song}, {other, folder.file("new"), ""}));
+  EXPECT_FALSE(refuseOverwriting({}, {folder.file("new"), folder.file("./new")})) << "one file";
+  EXPECT_FALSE(refuseOverwriting({}, {folder.file("link"), folder.file("hard")}));
+  EXPECT_TRUE(refuseOverwriting({}, {"/dev/null", "/dev/null"})) << "a device can be both";
+}
+
+// Of a set that fails no part is left, whichever part it is, and what stood there before is back.
+TEST(AtomicSave, ASetThatFailsLeavesNoPartOfIt) {
+  const TemporaryFolder folder;
+  PosixFileSystem streams(PosixFileSystem::Streams::kAllowed);
+  writeText(folder.file("a"), "old");
+  ASSERT_EQ(::symlink("/dev/full", folder.file("z").c_str()), 0);
+  {
+    AtomicSaves set(streams);
+    ASSERT_TRUE(set.stage(folder.file("a"), "new"));
+    ASSERT_TRUE(set.stage(folder.file("b"), "new"));
+    ASSERT_TRUE(set.stage(folder.file("z"), "new"));
+    const Status status = set.commit();
+    ASSERT_FALSE(status);
+    EXPECT_EQ(status.error().where.file, folder.file("z"));
+  }
+  EXPECT_EQ(readText(folder.file("a")), "old");
+  EXPECT_EQ(folder.fileCount(), 2U) << "the old one and the link";
+  // A file that cannot take its place, after others have.
+  class ThirdFails final : public testing::ForwardingFiles {
+   public:
+    int renames = 0;
+    Status rename(const std::string& from, const std::string& to) override {
+      if (++renames == 3) return Error{ErrorCode::kInputOutput, "failed", {to, 0, 0, std::nullopt}};
+      return ForwardingFiles::rename(from, to);
+    }
+  } files;
+  {
+    AtomicSaves set(files);
+    for (const char* name : {"a", "b", "c"}) ASSERT_TRUE(set.stage(folder.file(name), "new"));
+    EXPECT_FALSE(set.commit());
+  }
+  EXPECT_EQ(readText(folder.file("a")), "old");
+  EXPECT_EQ(folder.fileCount(), 2U);
+  AtomicSaves set(files);
+  for (const char* name : {"a", "b", "c"}) ASSERT_TRUE(set.stage(folder.file(name), "new"));
+  EXPECT_TRUE(set.commit());
+  EXPECT_EQ(readText(folder.file("a")), "new");
+  EXPECT_EQ(folder.fileCount(), 4U) << "and nothing beside them";
+}
+
+TEST(AtomicSave, AReaderThatGoesAwayIsAnErrorAndNotTheEnd) {
+  const TemporaryFolder folder;
+  ASSERT_EQ(::mkfifo(folder.file("pipe").c_str(), 0600), 0);
+  PosixFileSystem files(PosixFileSystem::Streams::kAllowed);
+  std::thread reader([&] {
+    const int fd = ::open(folder.file("pipe").c_str(), O_RDONLY);
+    ::close(fd);
+  });
+  const Status status = files.writeThrough(folder.file("pipe"), std::string(1 << 20, 'x'));
+  reader.join();
+  EXPECT_FALSE(status);
+}
+
+TEST(AtomicSave, ADeviceWithoutEndIsRefusedSoon) {
+  PosixFileSystem files(PosixFileSystem::Streams::kAllowed);
+  const Result<std::string> zero = files.read("/dev/zero");
+  ASSERT_FALSE(zero);
+  EXPECT_EQ(zero.error().code, ErrorCode::kLimit);
+  EXPECT_EQ(zero.error().message, "is a device that gives more than 64 kB");
 }
 
 }  // namespace

@@ -11,6 +11,7 @@
 #include "core/io/song_json.h"
 #include "core/match/along.h"
 #include "core/match/follow.h"
+#include "core/match/song_of.h"
 #include "core/match/taps.h"
 #include "core/midi/onsets.h"
 #include "core/midi/render.h"
@@ -359,6 +360,37 @@ TEST(GuideInTheFile, ComesBackAndIsHeldToItsLimits) {
   bad = text;
   bad.replace(bad.find("\"file\": \"takes"), 6, "\"fila\"");
   EXPECT_FALSE(readSong(bad, "a.ustick"));
+}
+
+// Which bars of a take are meant says nothing about mine: from bar 17 on all of it is found again.
+TEST(Compare, ATakeThatStartsLateIsComparedFromThereOn) {
+  Random random(53);
+  for (const int from : {0, 3, 7, 16, 17}) {
+    const Invented made = invent(random, 32, 0, SwingUnit::kSixteenth, 1.5);
+    std::vector<Onset> onsets = struck(made.song);
+    const auto whole = fit(onsets, {});
+    ASSERT_TRUE(whole);
+    for (std::size_t i = 0; i < onsets.size(); ++i)
+      onsets[i].used = whole->placed[i].bar >= from && whole->placed[i].bar < from + 8;
+    FitWanted wanted;
+    wanted.where.start = whole->start;
+    const auto found = fit(onsets, wanted);
+    ASSERT_TRUE(found);
+    const SharedTake take = takeOf(made.song);
+    const auto c = compare(*take, *found, onsets, true);
+    ASSERT_TRUE(c);
+    EXPECT_EQ(c->onlyMine, 0) << "from bar " << from;
+    EXPECT_EQ(c->onlyTheirs, 0) << "from bar " << from;
+    const auto theirs = theirGroove(*take, *found, onsets, true);
+    ASSERT_TRUE(theirs);
+    EXPECT_EQ(theirs->hits.size(), made.song.grooves.front()->hits.size()) << "from bar " << from;
+    // As a song: the bars that nobody chose are empty and are not taken for the groove.
+    const Song laid = songOf(*found, onsets, houseKit(), {"late", false});
+    EXPECT_FALSE(laid.grooves.front()->hits.empty()) << "from bar " << from;
+    if (from > 0)
+      EXPECT_TRUE(laid.findGroove(laid.arrangement.front().groove)->hits.size() <
+                  laid.grooves.front()->hits.size());
+  }
 }
 
 }  // namespace

@@ -89,7 +89,7 @@ TEST(HatPedal, EighthsPumpedUnderSixteenthsLeaveTheEsAndAsOpen) {
   pump(song, PumpPhase::kOn, 0.3);
   const Played p = onHats(song);
   for (std::size_t i = 0; i < 16; ++i) {
-    EXPECT_NEAR(p.performance.strokes[i].opening, i % 2 == 0 ? 0 : 0.3, 1e-5) << i;
+    EXPECT_NEAR(p.performance.strokes[i].opening.value(), i % 2 == 0 ? 0 : 0.3, 1e-5) << i;
   }
 }
 
@@ -99,7 +99,7 @@ TEST(HatPedal, StompedOffbeatsLeaveTheOneOpenTheEHalfTheAndShut) {
   const Played p = onHats(song);
   const double expected[] = {0.6, 0.3, 0, 0.3};
   for (std::size_t i = 0; i < 16; ++i) {
-    EXPECT_NEAR(p.performance.strokes[i].opening, expected[i % 4], 1e-5) << i;
+    EXPECT_NEAR(p.performance.strokes[i].opening.value(), expected[i % 4], 1e-5) << i;
   }
   // The same by a cell.
   pump(song, PumpPhase::kOn, 0.6, ".x");
@@ -114,7 +114,7 @@ TEST(HatPedal, AnOpeningWinsOverThePumpUntilTheNextPress) {
   EXPECT_EQ(p.performance.strokes[4].opening, 1);
   EXPECT_EQ(p.performance.strokes[5].opening, 0) << "the next stroke of the hand shuts them";
   EXPECT_GE(p.performance.pedal.pressesOverridden, 1);
-  EXPECT_NEAR(p.performance.strokes[9].opening, 0.3, 1e-5) << "and the pump goes on";
+  EXPECT_NEAR(p.performance.strokes[9].opening.value(), 0.3, 1e-5) << "and the pump goes on";
 }
 
 TEST(HatPedal, FromAHighPumpTheFootComesDownToASmallOpeningInTime) {
@@ -123,7 +123,8 @@ TEST(HatPedal, FromAHighPumpTheFootComesDownToASmallOpeningInTime) {
   open(song, 4, 0.2, Beat(1, 4));  // on the 2, where the pump alone would stand at 0.8
   const Played p = onHats(song);
   EXPECT_EQ(p.performance.strokes[4].opening, 0.2F);
-  EXPECT_NEAR(p.performance.strokes[3].opening, 0.4, 1e-5) << "the stroke before keeps the pump's";
+  EXPECT_NEAR(p.performance.strokes[3].opening.value(), 0.4, 1e-5)
+      << "the stroke before keeps the pump's";
   const auto& path = p.performance.pedal.path;
   for (std::size_t k = 1; k < path.size(); ++k) {
     const double ms = toMilliseconds(path[k].time - path[k - 1].time).count();
@@ -137,9 +138,10 @@ TEST(HatPedal, AWayThatIsTooLongArrivesLate) {
   Song song = sixteenths(400);
   open(song, 2, 1, Beat(1, 4));
   const Played p = onHats(song);
-  EXPECT_NEAR(p.performance.strokes[1].opening, 1 - 37.5 / 60, 1e-4) << "already on its way";
+  EXPECT_NEAR(p.performance.strokes[1].opening.value(), 1 - 37.5 / 60, 1e-4)
+      << "already on its way";
   EXPECT_EQ(p.performance.strokes[2].opening, 1);
-  EXPECT_NEAR(p.performance.strokes[3].opening, 1 - 37.5 / 60, 1e-4);
+  EXPECT_NEAR(p.performance.strokes[3].opening.value(), 1 - 37.5 / 60, 1e-4);
   const std::vector<Finding> findings = hatFindings(*p.take);
   std::map<FindingKind, Finding> byKind;
   for (const Finding& f : findings) byKind[f.kind] = f;
@@ -214,7 +216,7 @@ TEST(HatPedal, AStrokeWhereAnOpeningIsDrawnBelongsToIt) {
   Song song = sixteenths(98);
   draw(song, Beat(1), 0.5, Beat(1, 4));
   const Played p = onHats(song);
-  EXPECT_NEAR(p.performance.strokes[4].opening, 0.5, 1e-6);
+  EXPECT_NEAR(p.performance.strokes[4].opening.value(), 0.5, 1e-6);
   EXPECT_FALSE(meantShut(*song.grooves[0], song.grooves[0]->hits[4]));
   EXPECT_TRUE(meantShut(*song.grooves[0], song.grooves[0]->hits[5]));
   EXPECT_TRUE(hatFindings(*p.take).empty());
@@ -313,7 +315,7 @@ TEST(HatPedal, ThePathIsContinuousInBoundsAndNoQuickerThanTheFoot) {
     }
     for (const Stroke& s : p.performance.strokes) {
       if (s.piece != piece::kHat) continue;
-      ASSERT_NEAR(s.opening, p.performance.pedal.openingAt(s.time), 2e-6);
+      ASSERT_NEAR(s.opening.value(), p.performance.pedal.openingAt(s.time), 2e-6);
     }
   }
 }
@@ -354,7 +356,7 @@ TEST(HatPedal, WhatStaysOpenIsFound) {
     for (const Stroke& s : p.performance.strokes) {
       if (!meantShut(groove, groove.hits[s.hit]) || s.opening <= kLoose) continue;
       ++loose;
-      ASSERT_TRUE(found) << "open " << s.opening << " at " << s.at.toString();
+      ASSERT_TRUE(found) << "open " << s.opening.value() << " at " << s.at.toString();
     }
   }
   EXPECT_GT(loose, 20) << "the test meets the case";

@@ -6,6 +6,9 @@
 #include <map>
 #include <set>
 
+#include "core/perform/performance.h"
+#include "core/song/edit.h"
+
 namespace uneven {
 namespace {
 
@@ -110,6 +113,37 @@ TEST(KitMap, RefusesBadMapsWithTheirLine) {
   EXPECT_EQ(error(R"({"piece": "kick", "stroke": "tap", "note": 1})").code, ErrorCode::kUnknown);
   EXPECT_EQ(error("", R"(, "hat_shut": {"by": "magic"})").code, ErrorCode::kUnknown);
   EXPECT_EQ(readKitMap("{\"format\": \"x\"}", "m").error().code, ErrorCode::kSyntax);
+}
+
+// An opening written on a zone's border belongs to the zone that ends there, also once it has gone
+// through a performance.
+TEST(KitMap, AnOpeningOnABorderTakesTheNarrowerZone) {
+  for (const KitMap& map : builtInKitMaps()) {
+    const std::vector<HatDegree> degrees = hatDegrees(map);
+    std::vector<const KitMapRow*> rows;
+    for (const KitMapRow& row : map.rows) {
+      if (row.piece == "hat" && row.stroke == StrokeKind::kNormal) rows.push_back(&row);
+    }
+    for (std::size_t i = 0; i < degrees.size(); ++i) {
+      Song song = blankSong();
+      song.map = map.id;
+      song.grooves[0].edit([&](Groove& g) {
+        Hit hit;
+        hit.piece = piece::kHat;
+        hit.open = degrees[i].to;
+        hit.openFor = Beat(1, 2);
+        g.hits = {hit};
+      });
+      const Performance performance = perform(*arrange(song));
+      const KitMapRow* row =
+          rowFor(map, houseKit()[piece::kHat], StrokeKind::kNormal, performance.strokes[0].opening);
+      EXPECT_EQ(row, rows[i]) << map.id << " " << degrees[i].to;
+      EXPECT_EQ(map.find("hat", StrokeKind::kNormal, degrees[i].to), rows[i]);
+      if (i + 1 < degrees.size()) {
+        EXPECT_EQ(map.find("hat", StrokeKind::kNormal, degrees[i].to + 1e-6), rows[i + 1]);
+      }
+    }
+  }
 }
 
 }  // namespace

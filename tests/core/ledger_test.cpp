@@ -515,7 +515,8 @@ void kitMaps(Random& random, Page& page) {
         const Result<KitMap> map = readKitMap(bad, "f");
         if (!map) return map.error().line();
         std::string out = map->name;
-        for (const KitMapRow& row : map->rows) out += fmt::format(" {} {}", row.note, row.openTo);
+        for (const KitMapRow& row : map->rows)
+          out += fmt::format(" {} {}", row.note, roundedTo(row.openTo.value(), 1e6));
         return out;
       });
 }

@@ -50,7 +50,15 @@ double expectedQuarters(const Song& song, const Feel& feel, const Groove& groove
   const double pair = pairOf(feel);
   const double pairStart = std::floor(inBar / pair + 1e-12) * pair;
   double swung = inBar;
-  if (pairStart + pair <= bar + 1e-12) {
+  // A beat with a grid of triplets is in triplets already.
+  const double count = groove.meter.countUnit().toDouble();
+  const bool triplets =
+      feel.swing.written == Written::kStraight &&
+      std::any_of(groove.beatGrids.begin(), groove.beatGrids.end(), [&](const auto& own) {
+        const double from = own.first.toDouble() - 1e-12;
+        return own.second.tuplet == 3 && at >= from && at < from + count;
+      });
+  if (!triplets && pairStart + pair <= bar + 1e-12) {
     const double w = feel.swing.written == Written::kStraight ? 0.5 : 2.0 / 3.0;
     double r = feel.swing.ratio;
     if (feel.swing.linked) {

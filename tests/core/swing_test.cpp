@@ -3,6 +3,9 @@
 
 #include <gtest/gtest.h>
 
+#include "core/perform/clock.h"
+#include "core/perform/performance.h"
+#include "core/song/edit.h"
 #include "tests/support/random_song.h"
 
 namespace uneven {
@@ -140,6 +143,40 @@ TEST(Swing, NeverMovesWhatIsOnTheBeatAndKeepsTheOrder) {
     }
     EXPECT_DOUBLE_EQ(curve.swung(bar), bar.toDouble());
   }
+}
+
+// A beat whose own grid is triplets is in triplets already: strokes and lines stand where they are
+// written; its neighbours swing. Written in triplets, the groove's ratio shapes all of them.
+TEST(Swing, ABeatOfTripletsIsNotSwungAgain) {
+  Song song = blankSong();
+  Feel feel;
+  feel.id = "straight";
+  feel.swing = swing(SwingUnit::kEighth, 1.8);
+  song.feels = {feel};
+  song.grooves[0].edit([](Groove& g) {
+    g.beatGrids[Beat(3)] = {8, 3};
+    for (const Beat at : {Beat(5, 2), Beat(3), Beat(10, 3), Beat(11, 3)}) {
+      Hit hit;
+      hit.at = at;
+      hit.piece = piece::kSnare;
+      g.hits.push_back(hit);
+    }
+  });
+  const auto times = [](const Song& of) {
+    std::vector<double> out;
+    for (const Stroke& s : perform(*arrange(of)).strokes)
+      out.push_back(toMilliseconds(s.time).count() / 500);
+    return out;
+  };
+  const std::vector<double> at = times(song);
+  EXPECT_NEAR(at[0], 2 + 1.8 / 2.8, 1e-6);
+  EXPECT_NEAR(at[2] - at[1], 1.0 / 3, 1e-6);
+  EXPECT_NEAR(at[3] - at[2], 1.0 / 3, 1e-6);
+  const Score score = *arrange(song);
+  EXPECT_EQ(BlockClock(score, 0).line(Beat(10, 3)), Quarters(Beat(10, 3)));
+  EXPECT_NE(BlockClock(score, 0).line(Beat(5, 2)), Quarters(Beat(5, 2)));
+  song.feels[0].swing.written = Written::kTriplet;
+  EXPECT_NEAR(times(song)[3], 3 + 1.8 / 2.8, 1e-6) << "written in triplets it follows";
 }
 
 }  // namespace

@@ -40,6 +40,9 @@ TEST(Syncopation, WeightsOfTheMeter) {
             (std::vector<int>{0, -3, -3, -2, -3, -3, -1, -3, -3, -2, -3, -3}));
   EXPECT_EQ(weights({3, 4}, Beat(1, 2)), (std::vector<int>{0, -2, -1, -2, -1, -2}));
   EXPECT_EQ(weights({6, 8}, Beat(1, 2)), (std::vector<int>{0, -2, -2, -1, -2, -2}));
+  // In sixteenths each between two eighths is a sixteenth, the 4th and 10th as well.
+  EXPECT_EQ(weights({6, 8}, Beat(1, 4)),
+            (std::vector<int>{0, -3, -2, -3, -2, -3, -1, -3, -2, -3, -2, -3}));
 }
 
 TEST(Syncopation, ByHand) {

@@ -208,5 +208,31 @@ TEST(WalksByHand, BurstsFallWhereThereIsRoom) {
             (std::set<Beat>{Beat(0), Beat(2), Beat(11, 4), Beat(3), Beat(13, 4), Beat(7, 2)}));
 }
 
+// Kept strokes are as they were in every variant, of every walk that takes `keep`.
+TEST(WalksByHand, WhatIsKeptStays) {
+  Song song = bar();
+  Groove groove = *song.grooves.front();
+  for (Hit& hit : groove.hits) {
+    if (hit.piece != piece::kHat) continue;
+    hit.open = hit.at == Beat(1) ? 0.5 : 0;
+    hit.openFor = hit.at == Beat(1) ? Beat(1, 2) : Beat(0);
+  }
+  song = withGroove(song, groove);
+  std::uint64_t looked = 0;
+  for (const char* kind : {"openings", "placement", "move", "accents", "take", "bursts"}) {
+    const Walk walk = walkOf(song, kind, {{"keep", "hands"}});
+    for (std::uint64_t i = 0; i < walk.count; ++i, ++looked) {
+      const Groove variant = walk.at(i).groove;
+      for (const Hit& hit : groove.hits) {
+        if (hit.piece == piece::kKick) continue;
+        const auto there = indexOf(variant, {hit.at, hit.piece});
+        ASSERT_TRUE(there) << kind << " " << walk.at(i).name;
+        EXPECT_EQ(variant.hits[*there], hit) << kind << " " << walk.at(i).name;
+      }
+    }
+  }
+  EXPECT_GT(looked, 10U);
+}
+
 }  // namespace
 }  // namespace uneven

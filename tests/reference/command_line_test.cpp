@@ -542,5 +542,50 @@ TEST(CommandLine, ALongRowsOutputThatCannotBeWrittenIsAnError) {
   EXPECT_EQ(r.err, "ustick: cannot write the result to standard output\n");
 }
 
+// Every file that a command would write is looked at before any is written.
+TEST(CommandLine, NoTargetIsEverWhatIsRead) {
+  const TemporaryFolder folder;
+  const std::string song = folder.file("s.ustick"), map = folder.file("map.json"),
+                    mid = folder.file("take.mid"), take = folder.file("take.wav");
+  std::filesystem::copy(kDemo, song);
+  std::filesystem::copy(SOURCE_DIR "/data/maps/house-keys.json", map);
+  ASSERT_EQ(ustick({"render", song, "-o", mid}).exitCode, 0);
+  std::string text = readText(song);
+  text.insert(text.find("\n"), "\n  \"audio\": {\"file\": \"take.wav\"},");
+  writeText(song, text);
+  writeText(take, "a recording");
+  const std::string before = readText(song), mapBefore = readText(map), midBefore = readText(mid);
+  std::filesystem::create_symlink(song, folder.file("o-crash.wav"));
+  std::filesystem::create_hard_link(map, folder.file("m-kick.wav"));
+  const auto refused = [&](std::vector<std::string> words, const std::string& named) {
+    const std::size_t files = folder.fileCount();
+    expectRefusal(ustick(words), "ustick: " + named);
+    EXPECT_EQ(folder.fileCount(), files) << "nothing is written";
+    EXPECT_EQ(readText(song), before);
+    EXPECT_EQ(readText(map), mapBefore);
+    EXPECT_EQ(readText(mid), midBefore);
+    EXPECT_EQ(readText(take), "a recording");
+  };
+  const std::string crash = folder.file("o-crash.wav"), kick = folder.file("m-kick.wav");
+  refused({"render", song, "-o", folder.file("o.wav"), "--stems", "piece"}, crash);
+  refused({"render", song, "-o", folder.file("m.wav"), "--map", map, "--stems", "piece"}, kick);
+  refused({"render", song, "-o", take}, take);
+  refused({"render", song, "-o", song}, song);
+  refused({"convert", mid, mid}, mid);
+  refused({"measure", mid, "--map", map, "--feel", map}, map);
+  refused({"measure", mid, "--song", mid}, mid);
+  refused({"measure", mid, "--feel", folder.file("x"), "--song", folder.file("x")},
+          folder.file("x"));
+  refused({"edit", song, "--groove", "towpath", "mirror", "-o", take}, take);
+}
+
+TEST(CommandLine, AStemThatCannotBeWrittenLeavesNoneOfThem) {
+  const TemporaryFolder folder;
+  std::filesystem::create_symlink("/dev/full", folder.file("o-snare.wav"));
+  const ProcessResult r = ustick({"render", kDemo, "-o", folder.file("o.wav"), "--stems", "piece"});
+  expectRefusal(r, "ustick: " + folder.file("o-snare.wav"));
+  EXPECT_EQ(folder.fileCount(), 1U);
+}
+
 }  // namespace
 }  // namespace uneven

@@ -59,5 +59,29 @@ TEST(Saving, KilledAtAnyMomentTheFileIsWhole) {
   EXPECT_TRUE(sawSoft && sawLoud) << "the kills must have cut through real saves";
 }
 
+// A signal that asks for the end takes what is half written with it.
+TEST(Saving, AskedToEndNothingIsLeftBeside) {
+  const testing::TemporaryFolder folder;
+  const std::string file = folder.file("song.ustick");
+  const std::string text = longSongText(20);
+  PosixFileSystem files;
+  ASSERT_TRUE(saveAtomically(files, file, text));
+  testing::Random random(52);
+  for (int i = 0; i < 60; ++i) {
+    const int signal = i % 2 == 0 ? SIGTERM : SIGINT;
+    const pid_t child = ::fork();
+    if (child == 0) {
+      removeUnfinishedWhenKilled();
+      for (;;) (void)saveAtomically(files, file, text);
+    }
+    ::usleep(static_cast<useconds_t>(testing::pick(random, 1'000, 12'000)));
+    ::kill(child, signal);
+    int status = 0;
+    ::waitpid(child, &status, 0);
+    EXPECT_TRUE(WIFSIGNALED(status) && WTERMSIG(status) == signal);
+    ASSERT_EQ(folder.fileCount(), 1U) << "after " << i;
+  }
+}
+
 }  // namespace
 }  // namespace uneven

@@ -20,6 +20,9 @@ class ForwardingFiles : public FileSystem {
   Status rename(const std::string& from, const std::string& to) override {
     return real_.rename(from, to);
   }
+  Status link(const std::string& from, const std::string& to) override {
+    return real_.link(from, to);
+  }
   Status remove(const std::string& path) override { return real_.remove(path); }
   std::vector<std::string> namesIn(const std::string& folder, std::string_view start) override {
     return real_.namesIn(folder, start);
