@@ -266,6 +266,13 @@ void Document::restore(Song song, const QString& path) {
   Q_EMIT fileChanged();
 }
 
+void Document::reread(Song song) {
+  apply(tr("Read again: another program changed the file"), std::move(song));
+  undo_.setClean();
+  restored_ = false;
+  Q_EMIT fileChanged();
+}
+
 namespace {
 
 // Where a song's recording lies, seen from another folder; nothing where that says the same.

@@ -85,7 +85,8 @@ class Document : public QObject {
   void replace(Song song, const QString& path);
   // As replace, but counts as unsaved: restored after a crash.
   void restore(Song song, const QString& path);
-  // What was read but left out is said.
+  // The same file, as somebody else has written it: one step of undo, and nothing is unsaved.
+  void reread(Song song);
   Status save(const QString& path);
   const QString& path() const { return path_; }
   // Where the recording that the song names is, seen from the song's folder; empty: it has none.

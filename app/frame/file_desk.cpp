@@ -21,6 +21,8 @@ namespace {
 
 // Files of fewer bytes are read between two frames.
 constexpr qint64 kReadAtOnce = 1'000'000;
+// From the last sign that somebody writes the file to a look at it.
+constexpr int kDiskRestMs = 60;
 
 const QString kRecentKey = QStringLiteral("files/recent");
 
@@ -41,6 +43,13 @@ FileDesk::FileDesk(Document& document, FileSystem& files, Prompts& prompts, QSet
   watch_.setInterval(50);
   connect(&watch_, &QTimer::timeout, this, [this] {
     if (reading_) Q_EMIT readingAt(reading_->done);
+  });
+  diskRests_.setSingleShot(true);
+  diskRests_.setInterval(kDiskRestMs);
+  connect(&diskRests_, &QTimer::timeout, this, &FileDesk::lookAtDisk);
+  connect(&document_, &Document::replaced, this, [this] {
+    conflict_ = false;
+    if (document_.path().isEmpty()) only_.reset();
   });
   // What a save that was killed has left beside songs that were open lately.
   QTimer::singleShot(0, this, [this] {
@@ -111,6 +120,10 @@ bool FileDesk::openPath(const QString& path) {
   cancelReading();
   const QFileInfo info(path);
   auto reading = std::make_shared<Reading>();
+  if (info.absoluteFilePath() != document_.path()) {
+    reading->only = claim(info.absoluteFilePath());
+    if (reading->only == nullptr) return false;
+  }
   reading->path = info.absoluteFilePath();
   reading->revision = document_.revision();
   if (info.size() > kReadAtOnce) {
@@ -122,7 +135,9 @@ bool FileDesk::openPath(const QString& path) {
 }
 
 void FileDesk::read(FileSystem& files, Reading& reading) {
+  reading.onDisk.stamp = files.inspect(reading.path.toStdString()).stamp;
   const Result<std::string> text = files.read(reading.path.toStdString());
+  if (text) reading.onDisk.hash = std::hash<std::string>{}(*text);
   if (!text) {
     reading.error = text.error();
     return;
@@ -170,7 +185,10 @@ bool FileDesk::take(Reading& reading) {
     Q_EMIT failed(tr("Not opened. %1").arg(QString::fromStdString(reading.error->line())));
     return false;
   }
+  if (reading.only != nullptr) only_ = std::move(reading.only);
+  onDisk_ = reading.onDisk;
   document_.replace(*std::move(reading.song), reading.path);
+  keepWatch();
   remember(reading.path);
   const QString opened = tr("Opened %1").arg(QDir::toNativeSeparators(reading.path));
   if (reading.notes.empty()) {
@@ -199,12 +217,116 @@ bool FileDesk::saveAs() {
   return !path.isEmpty() && writeTo(withEnding(QFileInfo(path).absoluteFilePath()));
 }
 
+std::unique_ptr<OnlyWindow> FileDesk::claim(const QString& path) {
+  auto only = OnlyWindow::of(path, [this] { Q_EMIT wanted(); });
+  if (only == nullptr) {
+    Q_EMIT failed(tr("%1 is open in another window, which comes to the front.")
+                      .arg(QDir::toNativeSeparators(path)));
+  }
+  return only;
+}
+
+void FileDesk::keepWatch() {
+  conflict_ = false;
+  disk_ = std::make_unique<QFileSystemWatcher>();
+  connect(disk_.get(), &QFileSystemWatcher::fileChanged, &diskRests_, qOverload<>(&QTimer::start));
+  connect(disk_.get(), &QFileSystemWatcher::directoryChanged, &diskRests_,
+          qOverload<>(&QTimer::start));
+  // A file that takes another's place is seen in its folder only.
+  disk_->addPath(QFileInfo(document_.path()).absolutePath());
+  disk_->addPath(document_.path());
+}
+
+bool FileDesk::changedOnDisk(std::string* bytes) {
+  const std::string path = document_.path().toStdString();
+  const FileInfo info = files_.inspect(path);
+  if (info.kind != FileInfo::Kind::kPlain || info.stamp == onDisk_.stamp) return false;
+  Result<std::string> text = files_.read(path);
+  if (!text) return false;
+  if (std::hash<std::string>{}(*text) == onDisk_.hash) {
+    onDisk_.stamp = info.stamp;  // touched, no more
+    return false;
+  }
+  if (bytes != nullptr) *bytes = *std::move(text);
+  return true;
+}
+
+void FileDesk::lookAtDisk() {
+  if (document_.path().isEmpty() || reading_) return;
+  if (disk_ != nullptr && QFile::exists(document_.path())) disk_->addPath(document_.path());
+  std::string bytes;
+  if (!changedOnDisk(&bytes)) return;
+  if (conflict_) return;  // it has been said
+  if (!document_.modified()) {
+    readAgain(bytes);
+    return;
+  }
+  conflict_ = true;
+  Q_EMIT failed(tr("%1 was changed by another program, and here too. Saving asks which to keep.")
+                    .arg(document_.fileTitle()));
+}
+
+bool FileDesk::readAgain(const std::string& bytes) {
+  const QString path = document_.path();
+  Result<Song> song = readSong(bytes, QFileInfo(path).fileName().toStdString());
+  if (!song) {
+    Q_EMIT failed(tr("%1 was changed by another program and cannot be read now. %2")
+                      .arg(document_.fileTitle(), QString::fromStdString(song.error().line())));
+    conflict_ = true;
+    return false;
+  }
+  onDisk_ = {files_.inspect(path.toStdString()).stamp, std::hash<std::string>{}(bytes)};
+  conflict_ = false;
+  document_.reread(*std::move(song));
+  Q_EMIT said(tr("%1 was changed by another program and is read again; undo brings yours back")
+                  .arg(document_.fileTitle()));
+  return true;
+}
+
+FileDesk::Conflict FileDesk::resolve(const QString& path) {
+  std::string bytes;
+  if (path != document_.path() || !changedOnDisk(&bytes)) return Conflict::kNone;
+  const QStringList words = {tr("Keep mine: write over the other"),
+                             tr("Keep the other: read it again"),
+                             tr("Keep both: save mine beside it")};
+  switch (prompts_.choice(
+      window_, tr("%1 was changed by another program").arg(document_.fileTitle()), words)) {
+    case 0:
+      return Conflict::kNone;
+    case 1:
+      return readAgain(bytes) ? Conflict::kResolved : Conflict::kGivenUp;
+    case 2: {
+      const QFileInfo info(path);
+      QString beside;
+      for (int n = 2; beside.isEmpty() || QFile::exists(beside); ++n) {
+        beside = info.dir().filePath(
+            QStringLiteral("%1 (%2).ustick").arg(info.completeBaseName()).arg(n));
+      }
+      return writeTo(beside) ? Conflict::kResolved : Conflict::kGivenUp;
+    }
+    default:
+      return Conflict::kGivenUp;
+  }
+}
+
 bool FileDesk::writeTo(const QString& path) {
+  if (const Conflict conflict = resolve(path); conflict != Conflict::kNone)
+    return conflict == Conflict::kResolved;
+  std::unique_ptr<OnlyWindow> only;
+  if (path != document_.path()) {
+    only = claim(path);
+    if (only == nullptr) return false;
+  }
   if (const Status saved = document_.save(path); !saved) {
     Q_EMIT failed(tr("Not saved. %1. Your changes are still here; save them elsewhere.")
                       .arg(QString::fromStdString(saved.error().line())));
     return false;
   }
+  if (only != nullptr) only_ = std::move(only);
+  const Result<std::string> written = files_.read(path.toStdString());
+  onDisk_ = {files_.inspect(path.toStdString()).stamp,
+             written ? std::hash<std::string>{}(*written) : 0};
+  keepWatch();
   remember(path);
   Q_EMIT said(tr("Saved %1").arg(QDir::toNativeSeparators(path)));
   return true;

@@ -2,6 +2,7 @@
 // New, open, save, save as, recent files, and what becomes of unsaved changes.
 #pragma once
 
+#include <QFileSystemWatcher>
 #include <QFutureWatcher>
 #include <QObject>
 #include <QStringList>
@@ -10,6 +11,7 @@
 #include <atomic>
 #include <memory>
 
+#include "app/frame/only_window.h"
 #include "core/io/song_json.h"
 
 class QSettings;
@@ -52,6 +54,7 @@ class FileDesk : public QObject {
   void readingBegan(const QString& name);
   void readingAt(double done);  // 0..1
   void readingEnded();
+  void wanted();  // another window wanted this song
 
  private:
   // What is being typed belongs to the song that is saved or left.
@@ -60,6 +63,11 @@ class FileDesk : public QObject {
   void remember(const QString& path);
   QString folder() const;
 
+  // The file as it was when it was read or written last.
+  struct OnDisk {
+    std::string stamp;
+    std::size_t hash = 0;  // of its bytes
+  };
   // A file that is being read, or has been.
   struct Reading {
     QString path;
@@ -68,8 +76,19 @@ class FileDesk : public QObject {
     std::optional<Song> song;
     std::vector<std::string> notes;
     std::optional<Error> error;
+    OnDisk onDisk;
+    std::unique_ptr<OnlyWindow> only;
   };
   static void read(FileSystem& files, Reading& reading);
+
+  std::unique_ptr<OnlyWindow> claim(const QString& path);
+  void keepWatch();  // over the file that is open
+  void lookAtDisk();
+  // Whether somebody else has written it since.
+  bool changedOnDisk(std::string* bytes = nullptr);
+  bool readAgain(const std::string& bytes);
+  enum class Conflict : std::uint8_t { kNone, kResolved, kGivenUp };
+  Conflict resolve(const QString& path);
   bool take(Reading& reading);
   void readAside(std::shared_ptr<Reading> reading);
 
@@ -80,7 +99,12 @@ class FileDesk : public QObject {
   QWidget* window_;
   std::shared_ptr<Reading> reading_;
   QTimer watch_;        // asks how far it is
-  QThreadPool thread_;  // waits for what is being read, as it goes
+  OnDisk onDisk_;
+  bool conflict_ = false;  // it has been said
+  std::unique_ptr<QFileSystemWatcher> disk_;
+  QTimer diskRests_;                  // a file is written in more than one step
+  std::unique_ptr<OnlyWindow> only_;  // of the file that is open
+  QThreadPool thread_;                // waits for what is being read, as it goes
 };
 
 }  // namespace uneven

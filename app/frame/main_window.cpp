@@ -132,6 +132,13 @@ void MainWindow::connectParts() {
   connect(editing_, &Editing::said, this, say);
   connect(fileDesk_, &FileDesk::said, this, say);
   connect(fileDesk_, &FileDesk::failed, this, warn);
+  connect(fileDesk_, &FileDesk::wanted, this, [this, say] {
+    setWindowState(windowState() & ~Qt::WindowMinimized);
+    show();
+    raise();
+    activateWindow();
+    say(tr("This song was to be opened once more: it is open here"));
+  });
   connect(fileDesk_, &FileDesk::readingBegan, this, [this](const QString& name) {
     stages_->setEnabled(false);
     topBar_->setEnabled(false);

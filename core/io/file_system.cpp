@@ -232,6 +232,8 @@ FileInfo PosixFileSystem::inspect(const std::string& path) {
     out.kind = Kind::kPlain;
     out.path = real;
     out.mode = info.st_mode & 07777;
+    out.stamp = std::to_string(info.st_ino) + '-' + std::to_string(info.st_size) + '-' +
+                std::to_string(info.st_mtim.tv_sec) + '.' + std::to_string(info.st_mtim.tv_nsec);
     out.whyProtected = protectionOf(info);
   }
   return out;

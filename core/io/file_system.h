@@ -25,6 +25,7 @@ struct FileInfo {
   Kind kind = Kind::kNone;
   std::string path;          // of a plain file: without links
   unsigned mode = 0;         // of a plain file: its permissions
+  std::string stamp;         // of a plain file: another once it has been written
   std::string whyProtected;  // of a plain file that must not be replaced; empty: it may
 };
 

@@ -243,5 +243,116 @@ TEST_F(Trust, WhatWasSaidOfASongGoesWithIt) {
   EXPECT_FALSE(close.isVisible());
 }
 
+// --- Others write the file too ---
+
+class Shared : public WindowTest {
+ protected:
+  void SetUp() override {
+    prompts.save = path("song.ustick");
+    ASSERT_TRUE(window->fileDesk().saveAs());
+    file = folder.file("song.ustick");
+  }
+  // As another program does it: a file that takes the other's place.
+  void theyWrite(const char* title) {
+    Song theirs = *readSong(readText(file), "theirs");
+    theirs.title = title;
+    writeText(file + ".new", writeSong(theirs));
+    std::filesystem::rename(file + ".new", file);
+  }
+  void weChange(const char* title) {
+    Song mine = song();
+    mine.title = title;
+    window->document().apply(QStringLiteral("title"), mine);
+  }
+  bool noticed() {
+    return QTest::qWaitFor([&] { return status().contains("another program"); }, 5'000);
+  }
+  std::string onDisk() { return readSong(readText(file), "disk")->title; }
+  std::string file;
+};
+
+TEST_F(Shared, AFileThatOthersChangeIsReadAgainInOneStep) {
+  const Song before = song();
+  for (int i = 0; i < 3; ++i) {
+    const std::string title = "Theirs " + std::to_string(i);
+    theyWrite(title.c_str());
+    ASSERT_TRUE(QTest::qWaitFor([&] { return song().title == title; }, 5'000)) << title;
+    EXPECT_FALSE(window->document().modified());
+  }
+  const int steps = window->document().undoStack().index();
+  EXPECT_EQ(steps, 3);
+  for (int i = 0; i < steps; ++i) window->document().undo();
+  EXPECT_EQ(song(), before);
+  EXPECT_TRUE(window->document().modified());
+  // Our own saving is nobody else's.
+  ASSERT_TRUE(window->fileDesk().save());
+  QTest::qWait(200);
+  EXPECT_FALSE(child<QPushButton>("notice-yes").isVisible());
+  EXPECT_EQ(song(), before);
+}
+
+TEST_F(Shared, ChangedOnBothSidesSavingAsks) {
+  weChange("Mine");
+  theyWrite("Theirs");
+  ASSERT_TRUE(noticed());
+  EXPECT_EQ(song().title, "Mine") << "nothing of mine is taken";
+  EXPECT_FALSE(window->fileDesk().save()) << "nobody answered";
+  EXPECT_EQ(onDisk(), "Theirs");
+  prompts.chosen = {"Keep both: save mine beside it"};
+  EXPECT_TRUE(window->fileDesk().save());
+  EXPECT_EQ(onDisk(), "Theirs");
+  EXPECT_EQ(readSong(readText(folder.file("song (2).ustick")), "s")->title, "Mine");
+  EXPECT_EQ(window->document().path(), path("song (2).ustick"));
+}
+
+TEST_F(Shared, MineOrTheirsIsKeptAsChosen) {
+  weChange("Mine");
+  theyWrite("Theirs");
+  ASSERT_TRUE(noticed());
+  prompts.chosen = {"Keep mine: write over the other"};
+  EXPECT_TRUE(window->fileDesk().save());
+  EXPECT_EQ(onDisk(), "Mine");
+  EXPECT_TRUE(window->fileDesk().save()) << "and is not asked again";
+  weChange("Mine too");
+  theyWrite("Theirs too");
+  prompts.chosen = {"Keep the other: read it again"};
+  EXPECT_TRUE(window->fileDesk().save()) << "asked also where it had not been noticed yet";
+  EXPECT_EQ(song().title, "Theirs too");
+  EXPECT_FALSE(window->document().modified());
+  window->document().undo();
+  EXPECT_EQ(song().title, "Mine too");
+}
+
+TEST_F(Shared, WhatTheyBreakIsSaidAndNothingIsLost) {
+  const Song before = song();
+  writeText(file, "{");
+  ASSERT_TRUE(noticed());
+  EXPECT_EQ(song(), before);
+  weChange("Mine");
+  prompts.chosen = {"Keep the other: read it again"};
+  EXPECT_FALSE(window->fileDesk().save()) << "there is nothing to be read";
+  EXPECT_EQ(song().title, "Mine");
+  prompts.chosen = {"Keep mine: write over the other"};
+  EXPECT_TRUE(window->fileDesk().save());
+  EXPECT_TRUE(readSong(readText(file), "s"));
+}
+
+TEST_F(Shared, ASecondWindowOfTheSameFileOpensTheFirst) {
+  int knocks = 0;
+  QObject::connect(&window->fileDesk(), &FileDesk::wanted, window.get(), [&] { ++knocks; });
+  std::filesystem::create_symlink(file, folder.file("link.ustick"));
+  const auto second = makeWindow();
+  for (const char* name : {"song.ustick", "link.ustick"}) {
+    EXPECT_FALSE(second->fileDesk().openPath(path(name)));
+    EXPECT_TRUE(second->document().path().isEmpty());
+  }
+  EXPECT_TRUE(QTest::qWaitFor([&] { return knocks > 0; }, 2'000));
+  EXPECT_NE(second->findChild<QLabel*>("status")->text().indexOf("another window"), -1);
+  // It is free again once the first has let it go.
+  window->fileDesk().newSong();
+  EXPECT_TRUE(second->fileDesk().openPath(path("song.ustick")));
+  EXPECT_FALSE(window->fileDesk().openPath(path("song.ustick")));
+}
+
 }  // namespace
 }  // namespace uneven::testing
