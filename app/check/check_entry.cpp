@@ -3,6 +3,7 @@
 #include "app/check/check_stage.h"
 #include "app/check/check_view.h"
 #include "app/check/found_card.h"
+#include "app/check/player_card.h"
 #include "app/check/ways_card.h"
 #include "app/stage/menu_titles.h"
 #include "app/stage/stage.h"
@@ -20,13 +21,13 @@ void checkActions(ActionTable& table, StageDoor& door) {
 void checkPictures(Photographer& photographer) {
   CheckStage& check = shown<CheckStage>(photographer);
   check.found().choose(3);
-  photographer.take(QStringLiteral("check"));
+  photographer.take(QStringLiteral("check"), check.found().chosen().has_value());
   check.showSide(CheckStage::Side::kPart);
   check.view().setTrial(120);
-  photographer.take(QStringLiteral("check-tempo"));
+  photographer.take(QStringLiteral("check-tempo"), check.view().trial() == 120.0);
   check.view().setTrial(std::nullopt);
   check.showSide(CheckStage::Side::kPlayer);
-  photographer.take(QStringLiteral("check-player"));
+  photographer.take(QStringLiteral("check-player"), check.findChild<PlayerCard*>()->isVisible());
   check.showSide(CheckStage::Side::kFound);
 }
 

@@ -1,5 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What Deliver adds to the window.
+#include <QTableView>
+
 #include "app/deliver/audio_form.h"
 #include "app/deliver/deliver_stage.h"
 #include "app/stage/menu_titles.h"
@@ -17,8 +19,9 @@ StageEntry deliverEntry() {
               [&door] { shown<DeliverStage>(door).audio().write(); });
   };
   entry.pictures = [](Photographer& photographer) {
-    shown<DeliverStage>(photographer);
-    photographer.take(QStringLiteral("deliver"));
+    auto& deliver = shown<DeliverStage>(photographer);
+    const auto* table = deliver.findChild<QTableView*>(QStringLiteral("event-list"));
+    photographer.take(QStringLiteral("deliver"), table != nullptr && table->model()->rowCount() > 0);
   };
   return entry;
 }

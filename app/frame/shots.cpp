@@ -33,16 +33,24 @@ class WindowPhotographer final : public Photographer {
     return shown;
   }
   void openDemo() override { window_.fileDesk().openDemo(); }
-  void take(const QString& name) override {
+  void take(const QString& name, bool shows) override {
     settle();
+    if (!shows) return fail(name, "does not show what it is for");
+    const QImage image = window_.grab().toImage();
+    for (const auto& [other, taken] : taken_) {
+      if (image == taken) return fail(name, qPrintable("is the same as " + other));
+    }
+    taken_.emplace_back(name, image);
     const QString path = folder_.filePath(name + QStringLiteral(".png"));
-    if (window_.grab().save(path, "PNG")) return;
-    std::fprintf(stderr, "uneven-stick: cannot write %s\n", qPrintable(path));
-    failed_ = true;
+    if (!image.save(path, "PNG")) fail(path, "cannot be written");
   }
   bool failed() const { return failed_; }
 
  private:
+  void fail(const QString& name, const char* why) {
+    std::fprintf(stderr, "uneven-stick: the picture %s %s\n", qPrintable(name), why);
+    failed_ = true;
+  }
   // What is looked for aside is there.
   void settle() {
     Checker& checker = window_.checker();
@@ -53,6 +61,7 @@ class WindowPhotographer final : public Photographer {
 
   MainWindow& window_;
   QDir folder_;
+  std::vector<std::pair<QString, QImage>> taken_;
   bool failed_ = false;
 };
 
@@ -101,22 +110,24 @@ int takeShots(const QString& folder) {
   }
   window.show();
   WindowPhotographer photographer(window, QDir(folder));
-  // From the stage that the work begins with, which opens the demo, round to those above it.
+  // The stage that the work begins with opens the demo; then in their order, so that the take of the
+  // first is there for the others.
   std::vector<StageEntry> entries = window.stages();
-  const auto strike = std::find_if(entries.begin(), entries.end(), [](const StageEntry& e) {
+  std::stable_partition(entries.begin(), entries.end(), [](const StageEntry& e) {
     return e.id == QStringLiteral("strike");
   });
-  std::rotate(entries.begin(), strike, entries.end());
   for (const StageEntry& entry : entries) {
     if (entry.pictures) entry.pictures(photographer);
   }
   photographer.stage(QStringLiteral("strike"));
   window.showSound(true);
-  photographer.take(QStringLiteral("sound"));
+  const auto* sound = window.findChild<QWidget*>(QStringLiteral("sound-card"));
+  photographer.take(QStringLiteral("sound"), sound != nullptr && sound->isVisible());
   window.showSound(false);
   playToModule(window);
   window.showMonitor(true);
-  photographer.take(QStringLiteral("module"));
+  const SimulatedModule* module = window.transport().module();
+  photographer.take(QStringLiteral("module"), module != nullptr && module->count() > 0);
   return photographer.failed() ? 2 : 0;
 }
 

@@ -42,9 +42,9 @@ void leanPictures(Photographer& photographer) {
   Editing& editing = photographer.editing();
   editing.moveCursor(Beat(3), piece::kSnare);
   lean.view().setBehind(true);
-  photographer.take(QStringLiteral("lean-recording"));
+  photographer.take(QStringLiteral("lean-recording"), !lean.view().scene().behind.empty());
   lean.view().setBehind(false);
-  photographer.take(QStringLiteral("lean"));
+  photographer.take(QStringLiteral("lean"), !lean.view().scene().rows.empty() && lean.view().scene().behind.empty());
   lean.showSide(LeanStage::Side::kDrift);
   editing.document().apply(QStringLiteral("Settled"),
                            withFeelChanged(editing.document().song(), "towpath", [](Feel& f) {
@@ -54,7 +54,7 @@ void leanPictures(Photographer& photographer) {
   QEventLoop rest;
   QTimer::singleShot(300, &rest, &QEventLoop::quit);
   rest.exec();
-  photographer.take(QStringLiteral("lean-drift"));
+  photographer.take(QStringLiteral("lean-drift"), editing.document().feel().drift.has_value());
   lean.showSide(LeanStage::Side::kSwing);
 }
 

@@ -2,6 +2,7 @@
 // What Listen adds to the window.
 #include <QEventLoop>
 
+#include "app/listen/compare_card.h"
 #include "app/listen/listen_stage.h"
 #include "app/stage/menu_titles.h"
 #include "app/stage/stage.h"
@@ -61,9 +62,9 @@ void listenPictures(Photographer& photographer) {
   });
   stage.listener().take(std::move(recording));
   if (stage.listener().fitting()) loop.exec();
-  photographer.take(QStringLiteral("listen"));
+  photographer.take(QStringLiteral("listen"), stage.listener().found() != nullptr);
   stage.showSide(ListenStage::Side::kCompare);
-  photographer.take(QStringLiteral("listen-compare"));
+  photographer.take(QStringLiteral("listen-compare"), stage.compareCard().compared() != nullptr);
   stage.showSide(ListenStage::Side::kFound);
 }
 

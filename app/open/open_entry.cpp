@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What Open adds to the window.
+#include "app/open/findings_card.h"
 #include "app/open/open_stage.h"
+#include "app/open/open_view.h"
 #include "app/stage/stage.h"
 
 namespace uneven {
@@ -25,11 +27,11 @@ void openPictures(Photographer& photographer) {
   auto& open = shown<OpenStage>(photographer);
   Editing& editing = photographer.editing();
   editing.moveCursor(Beat(15, 2), piece::kHat);
-  photographer.take(QStringLiteral("open"));
+  photographer.take(QStringLiteral("open"), !open.view().scene().grips.empty());
   editing.pedal().changePedal(QStringLiteral("A slow foot"),
                               [](Pedal& pedal) { pedal.travel = Milliseconds(480); });
   open.showSide(OpenStage::Side::kFindings);
-  photographer.take(QStringLiteral("open-findings"));
+  photographer.take(QStringLiteral("open-findings"), !open.findings().findings().empty());
 }
 
 }  // namespace

@@ -23,6 +23,7 @@ class OpenStage : public Stage {
   void showSide(Side side);
   OpenView& view() { return *view_; }
   WalkCard& walk() { return *walk_; }
+  FindingsCard& findings() { return *findings_; }
 
  private:
   Editing& editing_;

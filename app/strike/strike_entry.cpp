@@ -132,16 +132,16 @@ void strikePictures(Photographer& photographer) {
   Editing& editing = photographer.editing();
   photographer.openDemo();
   editing.moveCursor(Beat(1), piece::kSnare);
-  photographer.take(QStringLiteral("strike"));
+  photographer.take(QStringLiteral("strike"), !strike.lanes().scene().sticks.empty());
   strike.openTool("tom-fill");
-  photographer.take(QStringLiteral("strike-tool"));
+  photographer.take(QStringLiteral("strike-tool"), strike.lanes().previewScene().has_value());
   strike.showSide(StrikeStage::Side::kHit);
   editing.moveCursor(Beat(2), piece::kSnare);
   editing.grooves().setBeatGrid({8, 3});
   editing.moveCursor(Beat(6), piece::kSnare);
   editing.grooves().setBeatGrid({16, 5});
   strike.lanes().setStepEntry(true);
-  photographer.take(QStringLiteral("strike-steps"));
+  photographer.take(QStringLiteral("strike-steps"), strike.lanes().stepEntry() && editing.groove().beatGrids.size() == 2);
   strike.lanes().setStepEntry(false);
 }
 

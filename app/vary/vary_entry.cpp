@@ -45,15 +45,15 @@ void varyPictures(Photographer& photographer) {
   }
   vary.wall().choose(4);
   waitForAll(vary);
-  photographer.take(QStringLiteral("vary"));
+  photographer.take(QStringLiteral("vary"), vary.walker().judgedCount() == vary.walker().count());
   vary.showTab(WalkPanel::Tab::kGrid);
   vary.panel().form().set("lay", QStringLiteral("all"));
   waitForAll(vary);
-  photographer.take(QStringLiteral("vary-grid"));
+  photographer.take(QStringLiteral("vary-grid"), vary.walker().walk()->relaid.has_value());
   vary.showTab(WalkPanel::Tab::kAgainst);
   vary.panel().form().set("cell", QStringLiteral("5/16"));
   waitForAll(vary);
-  photographer.take(QStringLiteral("vary-against"));
+  photographer.take(QStringLiteral("vary-against"), vary.walker().walk()->relaid.has_value() && !vary.walker().walk()->relaid->cycle.empty());
   vary.showTab(WalkPanel::Tab::kWalk);
   vary.panel().form().set("to", QStringLiteral("end"));
 }
