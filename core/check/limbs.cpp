@@ -12,6 +12,12 @@
 
 namespace uneven {
 
+namespace {
+
+constexpr std::size_t kRunKept = 2 * RunLimits::kSustainedFrom;
+
+}  // namespace
+
 void SongCheck::checkLimbs() {
   const BodyPart part = bodyPart(take_);
   for (const std::uint32_t i : part.thirdHand) {
@@ -45,6 +51,8 @@ void SongCheck::tellStrains(const BodyPart& part, const std::vector<BodyStroke>&
     std::vector<const Stroke*>& run = runs[strain.limb];
     // Of the run before only its last stroke matters, from which a way or a pull-out comes.
     if (strain.run == 1 && run.size() > 1) run.erase(run.begin(), run.end() - 1);
+    // A long run is as strained by its last strokes as by all of them.
+    if (run.size() == kRunKept) run.erase(run.begin());
     run.push_back(&s);
     if (strain.comfortable()) continue;
     const bool playable = strain.playable();
@@ -53,9 +61,9 @@ void SongCheck::tellStrains(const BodyPart& part, const std::vector<BodyStroke>&
     // The shorter the time, the worse.
     Finding* f = at(kind, s, about, {s.piece}, -strain.gap, true);
     Strained& here = strained[index_.at({&grooveOf(s), kind, about})];
-    for (const Stroke* r : run) {
-      if (r->block == s.block && hitOf(*r).limb != Limb::kAutomatic)
-        here.set.insert(refOf(grooveOf(s), r->hit));
+    for (auto r = run.rbegin(); r != run.rend() && (*r)->block == s.block; ++r) {
+      if (hitOf(**r).limb != Limb::kAutomatic && here.looked.insert((*r)->hit).second)
+        here.set.insert(refOf(grooveOf(s), (*r)->hit));
     }
     if (f == nullptr) continue;
     here.worst = strain;

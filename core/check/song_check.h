@@ -8,6 +8,7 @@
 #include <map>
 #include <set>
 #include <tuple>
+#include <unordered_set>
 
 #include "core/body/sticking.h"
 #include "core/check/check.h"
@@ -125,6 +126,7 @@ class SongCheck {
     Strain worst;
     std::vector<const Stroke*> run;
     Selection set;  // whose hand is set, of all the runs
+    std::unordered_set<std::uint32_t> looked;  // hits of the groove, for that
     bool hand = false;
   };
   bool strainedSo(const std::vector<BodyStroke>& hands, const Take& take, const std::string& groove,

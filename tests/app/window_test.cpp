@@ -102,16 +102,16 @@ TEST_F(WindowSize, AfterEveryButtonTheStageHasTheKeys) {
       button->setFocus(Qt::MouseFocusReason);
       QTest::mouseClick(button, Qt::LeftButton);
       settle();
-      QWidget* now = QApplication::focusWidget();
-      ASSERT_NE(now, nullptr) << where << ": " << name;
-      if (qobject_cast<QAbstractButton*>(now) != nullptr) {
+      QWidget* keys = QApplication::focusWidget();
+      ASSERT_NE(keys, nullptr) << where << ": " << name;
+      if (qobject_cast<QAbstractButton*>(keys) != nullptr) {
         ADD_FAILURE() << where << ": " << name << " keeps the keys";
         continue;
       }
       // A field that the button has opened is there to be typed in.
-      if (qobject_cast<QLineEdit*>(now) != nullptr) continue;
+      if (qobject_cast<QLineEdit*>(keys) != nullptr) continue;
       window->transport().stop();
-      QTest::keyClick(now, Qt::Key_Space);
+      QTest::keyClick(keys, Qt::Key_Space);
       settle();
       EXPECT_TRUE(window->transport().playing()) << where << ": " << name;
       window->transport().stop();

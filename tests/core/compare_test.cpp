@@ -387,9 +387,8 @@ TEST(Compare, ATakeThatStartsLateIsComparedFromThereOn) {
     // As a song: the bars that nobody chose are empty and are not taken for the groove.
     const Song laid = songOf(*found, onsets, houseKit(), {"late", false});
     EXPECT_FALSE(laid.grooves.front()->hits.empty()) << "from bar " << from;
-    if (from > 0)
-      EXPECT_TRUE(laid.findGroove(laid.arrangement.front().groove)->hits.size() <
-                  laid.grooves.front()->hits.size());
+    const Groove& first = *laid.findGroove(laid.arrangement.front().groove);
+    EXPECT_EQ(first.hits.size() < laid.grooves.front()->hits.size(), from > 0) << "from " << from;
   }
 }
 
