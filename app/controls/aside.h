@@ -6,8 +6,8 @@
 //             [this](Rendering made) { show(std::move(made)); });
 //
 // The latest question wins: what runs is told to give up, its answer is dropped, and the new one
-// begins once it has ended. An answer comes with the event loop, to the callback of its own question
-// and to no other. What the work throws is thrown in the event that brings the answer.
+// begins once it has ended. An answer comes with the event loop, to the callback of its own
+// question and to no other. What the work throws is thrown in the event that brings the answer.
 //
 // Threads: all but the work itself belong to the interface's thread. The work holds copies, never a
 // widget. Nothing waits but the destructor, for work that does not look at `cancelled`.
@@ -71,8 +71,9 @@ class Aside {
     answer_ = std::move(question.answer);
     work_ = std::make_shared<AsideWork>();
     running_ = true;
-    watcher_.setFuture(QtConcurrent::run(
-        [run = std::move(question.work), work = work_] { return std::make_shared<T>(run(*work)); }));
+    watcher_.setFuture(QtConcurrent::run([run = std::move(question.work), work = work_] {
+      return std::make_shared<T>(run(*work));
+    }));
   }
 
   void ended() {

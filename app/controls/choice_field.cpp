@@ -40,6 +40,21 @@ QSize ChoiceField::minimumSizeHint() const {
   return {60, sizeHint().height()};
 }
 
+void ChoiceField::hidePopup() {
+  fromList_ = true;
+  QComboBox::hidePopup();
+}
+
+void ChoiceField::keyPressEvent(QKeyEvent* event) {
+  fromList_ = false;
+  QComboBox::keyPressEvent(event);
+}
+
+void ChoiceField::wheelEvent(QWheelEvent* event) {
+  fromList_ = false;
+  QComboBox::wheelEvent(event);
+}
+
 void ChoiceField::paintEvent(QPaintEvent* /*event*/) {
   QPainter p(this);
   p.setRenderHint(QPainter::Antialiasing);

@@ -21,10 +21,18 @@ class ChoiceField : public QComboBox {
   QSize sizeHint() const override;
   QSize minimumSizeHint() const override;
 
+  // Whether what was activated last was taken from the open list, not passed by with arrows or
+  // wheel.
+  bool fromList() const { return fromList_; }
+  void hidePopup() override;
+
  protected:
   void paintEvent(QPaintEvent* event) override;
+  void keyPressEvent(QKeyEvent* event) override;
+  void wheelEvent(QWheelEvent* event) override;
 
  private:
+  bool fromList_ = false;
   Qt::Alignment alignment_;
   int pixels_ = 13;
 };

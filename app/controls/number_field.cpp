@@ -45,7 +45,7 @@ void NumberField::showNumber(bool editing) {
 
 void NumberField::take() {
   if (!isModified()) return;
-  const auto number = typedNumber(text(), unit_);
+  const auto number = reader_ ? reader_(text()) : typedNumber(text(), unit_);
   if (!number || *number < range_.min || *number > range_.max) {
     setWrong(true);
     Q_EMIT refused(tr("%1 is not taken: %2 to %3 %4")

@@ -2,6 +2,7 @@
 // A number that can be typed, wheeled and stepped with the arrow keys.
 #pragma once
 
+#include <functional>
 #include <optional>
 
 #include "app/controls/flat_edit.h"
@@ -23,6 +24,9 @@ class NumberField : public FlatEdit {
   };
   NumberField(const QString& unit, Range range, QWidget* parent = nullptr);
 
+  // Reads what is typed in place of a plain number with its unit.
+  using Reader = std::function<std::optional<double>(const QString&)>;
+  void setReader(Reader reader) { reader_ = std::move(reader); }
   void setUnit(const QString& unit);
   // What stands there when there is no value; a dash of itself.
   void setBlankWord(const QString& word);
@@ -46,6 +50,7 @@ class NumberField : public FlatEdit {
   void showNumber(bool editing);
   QString number(double value) const;
 
+  Reader reader_;
   QString unit_;
   QString blank_;
   Range range_;

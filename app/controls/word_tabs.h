@@ -20,6 +20,10 @@ class WordTabs : public QWidget {
   int current() const { return current_; }
   int count() const { return static_cast<int>(words_.size()); }
   QRect wordRect(int index) const;
+  QString word(int index) const { return words_.value(index); }
+  QString tip(int index) const { return tips_.value(index); }
+  // As a hand does it.
+  void choose(int index) { Q_EMIT chosen(index); }
 
  Q_SIGNALS:
   void chosen(int index);  // by mouse or the arrow keys

@@ -21,7 +21,8 @@ StageEntry deliverEntry() {
   entry.pictures = [](Photographer& photographer) {
     auto& deliver = shown<DeliverStage>(photographer);
     const auto* table = deliver.findChild<QTableView*>(QStringLiteral("event-list"));
-    photographer.take(QStringLiteral("deliver"), table != nullptr && table->model()->rowCount() > 0);
+    photographer.take(QStringLiteral("deliver"),
+                      table != nullptr && table->model()->rowCount() > 0);
   };
   return entry;
 }

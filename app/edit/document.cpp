@@ -235,9 +235,41 @@ void Document::cancelGesture() {
   Q_EMIT fileChanged();
 }
 
+namespace {
+
+// The first hit that one of two grooves has and the other has not, or has otherwise.
+std::optional<HitRef> firstDifference(const Groove& a, const Groove& b) {
+  const auto [x, y] = std::mismatch(a.hits.begin(), a.hits.end(), b.hits.begin(), b.hits.end());
+  std::optional<HitRef> out;
+  if (x != a.hits.end()) out = HitRef{x->at, x->piece};
+  if (y != b.hits.end() && (!out || HitRef{y->at, y->piece} < *out)) out = HitRef{y->at, y->piece};
+  return out;
+}
+
+}  // namespace
+
 void Document::undo() {
   if (gesture_) return cancelGesture();
-  undo_.undo();
+  turn([this] { undo_.undo(); });
+}
+
+void Document::redo() {
+  turn([this] { undo_.redo(); });
+}
+
+void Document::turn(const std::function<void()>& step) {
+  const Song before = song_;
+  step();
+  // The groove at hand first: what is seen there need not be looked for.
+  std::vector<std::string> ids{grooveId_};
+  for (const auto& groove : song_.grooves) ids.push_back(groove->id);
+  for (const std::string& id : ids) {
+    const Groove* now = song_.findGroove(id);
+    const Groove* then = before.findGroove(id);
+    if (now == nullptr || then == nullptr || now == then || *now == *then) continue;
+    if (const auto where = firstDifference(*then, *now)) return Q_EMIT turned(id, *where);
+    return Q_EMIT turned(id, HitRef{Beat(0), piece::kHat});
+  }
 }
 
 int Document::newMergeKey() {
@@ -300,14 +332,21 @@ Status Document::save(const QString& path) {
   endGesture();
   // The song is another only once it has been saved there.
   std::optional<Song> moved;
-  if (const auto file = seenFrom(song_, path_, path)) {
+  QString step;
+  if (song_.title.empty() || song_.title == blankSong().title) {
     moved = song_;
+    moved->title = QFileInfo(path).completeBaseName().toStdString();
+    step = tr("Titled as it is saved");
+  }
+  if (const auto file = seenFrom(song_, path_, path)) {
+    if (!moved) moved = song_;
     moved->audio->file = *file;
+    step = tr("The recording, seen from where the song is");
   }
   Status saved = saveAtomically(files_, path.toStdString(), writeSong(moved ? *moved : song_));
   if (!saved) return saved;
   path_ = path;
-  if (moved) apply(tr("The recording, seen from where the song is"), *std::move(moved));
+  if (moved) apply(step, *std::move(moved));
   restored_ = false;
   undo_.setClean();
   Q_EMIT fileChanged();

@@ -19,6 +19,7 @@
 
 #include "core/io/file_system.h"
 #include "core/perform/take.h"
+#include "core/song/edit.h"
 #include "core/song/snapshot.h"
 #include "core/song/song.h"
 #include "core/voice/kit_map.h"
@@ -77,8 +78,10 @@ class Document : public QObject {
   // The next edit is a step of its own, however closely it follows.
   void breakMerge() { ++epoch_; }
   static int newMergeKey();
-  // Gives up a gesture that is open, else takes the last step back.
+  // Gives up a gesture that is open, else takes the last step back. Whoever asks is told where what
+  // has changed by it stands.
   void undo();
+  void redo();
   QUndoStack& undoStack() { return undo_; }
 
   // Another song, with an empty history. `path` empty: not saved yet.
@@ -95,8 +98,10 @@ class Document : public QObject {
   QString fileTitle() const;  // the file's name, or the song's title
 
  Q_SIGNALS:
-  void changed();                  // song, groove or performance
-  void replaced();                 // another song altogether
+  void changed();   // song, groove or performance
+  void replaced();  // another song altogether
+  // Undone or done again: where the first difference is.
+  void turned(const std::string& groove, const HitRef& hit);
   void songTaken();                // songTake() has it now
   void fileChanged();              // path or modified
   void said(const QString& what);  // for the status line
@@ -114,6 +119,7 @@ class Document : public QObject {
   void songChanged(std::optional<Score> whole);
   void refresh();
   void push(const QString& step, Song after, Merge merge, std::optional<Score> whole = {});
+  void turn(const std::function<void()>& step);
   void endGesture();     // what it has changed becomes a step
   void cancelGesture();  // or is taken back
 

@@ -98,7 +98,7 @@ class FileDesk : public QObject {
   QSettings& settings_;
   QWidget* window_;
   std::shared_ptr<Reading> reading_;
-  QTimer watch_;        // asks how far it is
+  QTimer watch_;  // asks how far it is
   OnDisk onDisk_;
   bool conflict_ = false;  // it has been said
   std::unique_ptr<QFileSystemWatcher> disk_;

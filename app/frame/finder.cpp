@@ -18,6 +18,51 @@
 
 namespace uneven {
 
+namespace {
+
+// What drummers call things that are called otherwise here.
+QString otherWords(const QString& text) {
+  struct Called {
+    const char* here;
+    const char* elsewhere;
+  };
+  static constexpr Called kCalled[] = {
+      {"displace", "laid back late behind drag push ahead early rushed timing microtiming"},
+      {"shift", "laid back late behind push ahead early"},
+      {"lean", "laid back late behind push ahead early timing microtiming"},
+      {"nudge", "laid back late behind push ahead early timing"},
+      {"drift", "human humanize feel loose natural random"},
+      {"swing", "shuffle groove triplet feel"},
+      {"velocity", "dynamics loudness level volume how hard"},
+      {"accent", "dynamics loud emphasis"},
+      {"ghost", "soft quiet"},
+      {"round", "loop repeat cycle"},
+      {"plays", "loop repeat cycle range"},
+      {"click", "metronome count"},
+      {"tempo", "bpm speed fast slow"},
+      {"opening", "open hat bark splash pedal"},
+      {"pedal", "open hat foot"},
+      {"fill", "toms roll break"},
+      {"rudiment", "sticking practice"},
+      {"sticking", "rudiment paradiddle hands"},
+      {"mirror", "left-handed lefty"},
+      {"hands", "sticking left right"},
+      {"check", "playable problems errors"},
+      {"audio", "wav flac bounce export render"},
+      {"midi", "export file"},
+      {"kit map", "notes keys sampler"},
+      {"bank", "samples sound soundfont"},
+  };
+  QString out;
+  for (const Called& called : kCalled) {
+    if (text.contains(QLatin1String(called.here), Qt::CaseInsensitive))
+      out += QLatin1Char(' ') + QLatin1String(called.elsewhere);
+  }
+  return out;
+}
+
+}  // namespace
+
 std::vector<const Found*> matching(const std::vector<Found>& all, const QString& typed) {
   std::vector<QRegularExpression> words;
   for (const QString& word : typed.split(QLatin1Char(' '), Qt::SkipEmptyParts)) {
@@ -28,8 +73,9 @@ std::vector<const Found*> matching(const std::vector<Found>& all, const QString&
   using Ranked = std::pair<int, const Found*>;
   std::vector<Ranked> ranked;
   for (const Found& found : all) {
-    const QString text =
-        found.title + QLatin1Char(' ') + found.kind + QLatin1Char(' ') + found.keys;
+    const QString plain = found.title + QLatin1Char(' ') + found.kind + QLatin1Char(' ') +
+                          found.keys + QLatin1Char(' ') + found.also;
+    const QString text = plain + QLatin1Char(' ') + otherWords(plain);
     const bool fits = std::all_of(words.begin(), words.end(), [&](const QRegularExpression& word) {
       return word.match(text).hasMatch();
     });
@@ -37,7 +83,8 @@ std::vector<const Found*> matching(const std::vector<Found>& all, const QString&
     const QString wanted = typed.trimmed();
     const int rank = found.title.compare(wanted, Qt::CaseInsensitive) == 0 ? 0
                      : found.title.startsWith(wanted, Qt::CaseInsensitive) ? 1
-                                                                           : 2;
+                     : found.title.contains(wanted, Qt::CaseInsensitive)   ? 2
+                                                                           : 3;
     ranked.emplace_back(rank, &found);
   }
   std::stable_sort(ranked.begin(), ranked.end(),
@@ -59,7 +106,8 @@ Finder::Finder(std::vector<Found> all, QWidget* parent)
   down->setContentsMargins(24, 18, 24, 18);
   down->setSpacing(12);
   field_->setObjectName(QStringLiteral("finder-search"));
-  field_->setPlaceholderText(tr("An action, a tool, a groove, a feel, a section"));
+  field_->setPlaceholderText(
+      tr("An action, a field, a card, a tool, a rudiment, a groove, a feel, a section"));
   field_->setAccessibleName(tr("What you look for"));
   field_->setMinimumHeight(30);
   field_->installEventFilter(this);

@@ -3,6 +3,7 @@
 #include "app/frame/focus_keeper.h"
 
 #include <QAbstractButton>
+#include <QAbstractItemView>
 #include <QApplication>
 #include <QComboBox>
 #include <QKeyEvent>
@@ -17,13 +18,13 @@ FocusKeeper::FocusKeeper(QWidget& window, std::function<QWidget*()> home)
 
 bool FocusKeeper::eventFilter(QObject* watched, QEvent* event) {
   const QEvent::Type type = event->type();
-  const bool enter = type == QEvent::KeyPress &&
-                     (static_cast<QKeyEvent*>(event)->key() == Qt::Key_Return ||
-                      static_cast<QKeyEvent*>(event)->key() == Qt::Key_Enter);
+  const bool enter =
+      type == QEvent::KeyPress && (static_cast<QKeyEvent*>(event)->key() == Qt::Key_Return ||
+                                   static_cast<QKeyEvent*>(event)->key() == Qt::Key_Enter);
   const bool space =
       type == QEvent::KeyRelease && static_cast<QKeyEvent*>(event)->key() == Qt::Key_Space;
-  const bool picked = type == QEvent::FocusIn &&
-                      static_cast<QFocusEvent*>(event)->reason() == Qt::PopupFocusReason;
+  const bool picked =
+      type == QEvent::FocusIn && static_cast<QFocusEvent*>(event)->reason() == Qt::PopupFocusReason;
   const bool released = type == QEvent::MouseButtonRelease;
   if (!enter && !space && !picked && !released && type != QEvent::ShortcutOverride) return false;
   auto* widget = qobject_cast<QWidget*>(watched);
@@ -34,6 +35,10 @@ bool FocusKeeper::eventFilter(QObject* watched, QEvent* event) {
     if (!undo || qobject_cast<QLineEdit*>(watched) == nullptr) return false;
     event->ignore();
     return true;
+  }
+  // What is typed in a table's cell is the table's.
+  for (const QWidget* in = widget; in != nullptr; in = in->parentWidget()) {
+    if (qobject_cast<const QAbstractItemView*>(in) != nullptr) return false;
   }
   const bool button = qobject_cast<QAbstractButton*>(watched) != nullptr;
   if (((released || space) && button) ||

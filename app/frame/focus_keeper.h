@@ -2,9 +2,9 @@
 // Gives the keys back to the stage.
 //
 // After a button has been pressed, a choice taken from its list, or Enter pressed in a field, the
-// stage has the keys again, so that Space plays and arrows walk. Where what was pressed has put them
-// somewhere else (a field to type in, a list), they stay there. Undo and redo are the song's: a
-// field does not keep them for what is typed in it.
+// stage has the keys again, so that Space plays and arrows walk. Where what was pressed has put
+// them somewhere else (a field to type in, a list), they stay there. Undo and redo are the song's:
+// a field does not keep them for what is typed in it.
 #pragma once
 
 #include <QObject>

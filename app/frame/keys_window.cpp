@@ -16,18 +16,32 @@
 namespace uneven {
 namespace {
 
-// What the views take, stage by stage, then the actions that have a key.
-std::vector<KeyHelp> allKeys(const ActionTable& actions, const std::vector<StageEntry>& stages) {
-  std::vector<KeyHelp> out;
-  const auto named = [](const QString& where, const QString& what) {
-    return KeysWindow::tr("%1: %2").arg(QString(where).remove(QLatin1Char('&')), what);
+struct Heading {
+  QString name;
+  std::vector<KeyHelp> keys;
+};
+
+// What the stage takes that one is in, then the others, then the actions that have a key, by menu.
+std::vector<Heading> allKeys(const ActionTable& actions, const std::vector<StageEntry>& stages,
+                             std::size_t shown) {
+  std::vector<Heading> out;
+  const auto under = [&out](QString name) -> std::vector<KeyHelp>& {
+    name.remove(QLatin1Char('&'));
+    for (Heading& heading : out) {
+      if (heading.name == name) return heading.keys;
+    }
+    out.push_back({name, {}});
+    return out.back().keys;
   };
+  for (const KeyHelp& key : stages[shown].keys) under(stages[shown].title).push_back(key);
   for (const StageEntry& stage : stages) {
-    for (const KeyHelp& key : stage.keys) out.push_back({key.keys, named(stage.title, key.what)});
+    if (&stage == &stages[shown]) continue;
+    for (const KeyHelp& key : stage.keys) under(stage.title).push_back(key);
   }
   for (const ActionEntry& entry : actions.all()) {
-    if (entry.keyText().isEmpty()) continue;
-    out.push_back({entry.keyText(), named(entry.menu, entry.plainText())});
+    if (!entry.keyText().isEmpty())
+      under(KeysWindow::tr("%1 menu").arg(entry.menu))
+          .push_back({entry.keyText(), entry.plainText()});
   }
   return out;
 }
@@ -35,7 +49,7 @@ std::vector<KeyHelp> allKeys(const ActionTable& actions, const std::vector<Stage
 }  // namespace
 
 KeysWindow::KeysWindow(const ActionTable& actions, const std::vector<StageEntry>& stages,
-                       QWidget* parent)
+                       std::size_t shown, QWidget* parent)
     : QDialog(parent) {
   setObjectName(QStringLiteral("keys"));
   setWindowTitle(tr("Keys"));
@@ -58,21 +72,26 @@ KeysWindow::KeysWindow(const ActionTable& actions, const std::vector<StageEntry>
   grid->setHorizontalSpacing(18);
   grid->setVerticalSpacing(8);
   grid->setColumnStretch(1, 1);
-  for (const KeyHelp& key : allKeys(actions, stages)) {
-    const int row = static_cast<int>(rows_.size());
-    auto* keys = strongLabel(key.keys, 13, sheet);
-    keys->setWordWrap(true);
-    keys->setFixedWidth(170);
-    auto* what = new QLabel(key.what, sheet);
-    what->setWordWrap(true);
-    grid->addWidget(keys, row, 0, Qt::AlignTop);
-    grid->addWidget(what, row, 1, Qt::AlignTop);
-    rows_.push_back({keys, what});
+  int line = 0;
+  for (const Heading& heading : allKeys(actions, stages, shown)) {
+    auto* name = strongLabel(heading.name, 16, sheet);
+    name->setContentsMargins(0, line == 0 ? 0 : 12, 0, 2);
+    grid->addWidget(name, line++, 0, 1, 2);
+    for (const KeyHelp& key : heading.keys) {
+      auto* keys = strongLabel(key.keys, 13, sheet);
+      keys->setWordWrap(true);
+      keys->setFixedWidth(170);
+      auto* what = new QLabel(key.what, sheet);
+      what->setWordWrap(true);
+      grid->addWidget(keys, line, 0, Qt::AlignTop);
+      grid->addWidget(what, line++, 1, Qt::AlignTop);
+      rows_.push_back({keys, what, name});
+    }
   }
   none_ = quietLabel(tr("No key says that"), sheet);
-  grid->addWidget(none_, static_cast<int>(rows_.size()), 1);
+  grid->addWidget(none_, line, 1);
   none_->hide();
-  grid->setRowStretch(static_cast<int>(rows_.size()) + 1, 1);
+  grid->setRowStretch(line + 1, 1);
   room->setWidget(sheet);
   down->addWidget(room, 1);
   auto* close = new ActionButton(tr("Close"), ActionButton::Tone::kQuiet, this);
@@ -90,11 +109,14 @@ void KeysWindow::search(const QString& text) {
       QStringLiteral("(^|[^\\w])") + QRegularExpression::escape(text.trimmed()),
       QRegularExpression::CaseInsensitiveOption | QRegularExpression::UseUnicodePropertiesOption);
   bool any = false;
+  for (const Row& row : rows_) row.heading->hide();
   for (const Row& row : rows_) {
-    const bool shown =
-        wanted.match(row.keys->text()).hasMatch() || wanted.match(row.what->text()).hasMatch();
+    const bool shown = wanted.match(row.keys->text()).hasMatch() ||
+                       wanted.match(row.what->text()).hasMatch() ||
+                       wanted.match(row.heading->text()).hasMatch();
     row.keys->setVisible(shown);
     row.what->setVisible(shown);
+    if (shown) row.heading->show();
     any = any || shown;
   }
   none_->setVisible(!any);

@@ -15,13 +15,15 @@ namespace uneven {
 class KeysWindow : public QDialog {
   Q_OBJECT
  public:
-  KeysWindow(const ActionTable& actions, const std::vector<StageEntry>& stages,
+  // `shown`: the stage that one is in, whose keys come first.
+  KeysWindow(const ActionTable& actions, const std::vector<StageEntry>& stages, std::size_t shown,
              QWidget* parent = nullptr);
 
  private:
   struct Row {
     QLabel* keys;
     QLabel* what;
+    QLabel* heading;
   };
   void search(const QString& text);
 

@@ -26,6 +26,7 @@
 #include "app/frame/focus_keeper.h"
 #include "app/frame/stage_rail.h"
 #include "app/frame/top_bar.h"
+#include "core/song/names.h"
 
 namespace uneven {
 namespace {
@@ -160,9 +161,20 @@ void MainWindow::connectParts() {
   connect(&document_, &Document::fileChanged, this, &MainWindow::showFile);
   connect(&document_, &Document::replaced, this, [this] {
     notice_->hide();  // it spoke of the song before
+    named_.clear();
     listener_->close();
     quietly([this] { editing_->moveCursor(Beat(0), piece::kHat); });
   });
+  // What comes and goes by undo is seen.
+  connect(&document_, &Document::turned, this,
+          [this](const std::string& groove, const HitRef& hit) {
+            if (groove == document_.grooveId() && editing_->selection().contains(hit)) return;
+            quietly([&] {
+              document_.chooseGroove(groove);
+              editing_->moveCursor(hit.at, hit.piece);
+            });
+          });
+  connect(&document_, &Document::changed, this, &MainWindow::offerName);
   connect(checker_, &Checker::looked, this, [this] {
     const Looked* looked = checker_->now();
     const auto check = std::find_if(entries_.begin(), entries_.end(), [](const StageEntry& e) {
@@ -249,6 +261,30 @@ void MainWindow::stepGroove(int by) {
     editing_->moveCursor(Beat(0), editing_->cursorPiece());
   });
   say(tr("Groove %1").arg(QString::fromStdString(groove.name)));
+}
+
+// A feel that is called straight and swings is offered a name that says what it does, once.
+void MainWindow::offerName() {
+  const Feel& feel = document_.feel();
+  const auto isCalledStraight = [](const Feel& f) {
+    return qs(f.name).compare(tr("Straight"), Qt::CaseInsensitive) == 0;
+  };
+  if (feel.id.empty() || !isCalledStraight(feel) || !feel.swing.swings()) return;
+  if (!named_.insert(feel.id).second) return;
+  notice_->ask(tr("The feel is called \"%1\", and swings now.").arg(qs(feel.name)),
+               tr("Name it by its swing"),
+               [this, id = feel.id, isCalledStraight] {
+                 Song song = document_.song();
+                 for (Feel& f : song.feels) {
+                   if (f.id != id || !isCalledStraight(f)) continue;
+                   f.name = tr("%1 %2 : 1")
+                                .arg(qs(spokenName(f.swing.unit)), numberText(f.swing.ratio, 2))
+                                .toStdString();
+                   document_.apply(tr("Feel named %1").arg(qs(f.name)), song);
+                   return;
+                 }
+               },
+               tr("Leave it"), {});
 }
 
 void MainWindow::offerUnsavedWork() {

@@ -6,6 +6,7 @@
 #include <QSize>
 #include <functional>
 #include <map>
+#include <set>
 #include <vector>
 
 #include "app/edit/document.h"
@@ -73,6 +74,8 @@ class MainWindow : public QMainWindow, private StageDoor {
   void showMonitor(bool shown);
   // An exception has been caught: keeps the work aside and says what happened.
   void tellBroken(const QString& what);
+  // All that the finder knows.
+  std::vector<Found> everything();
   // Offers what a crash left behind.
   void offerUnsavedWork();
 
@@ -102,7 +105,10 @@ class MainWindow : public QMainWindow, private StageDoor {
   void fillRecent();
   void showKeys();
   void find();
-  std::vector<Found> everything();
+  void findCards(const StageEntry& entry, std::vector<Found>& out);
+  void findFields(QWidget& in, const QString& kind, const QString& stageId,
+                  std::vector<Found>& out);
+  void reveal(QWidget& field);
   void stepGroove(int by);
   void connectTransport();
   void showPlayhead();
@@ -111,6 +117,7 @@ class MainWindow : public QMainWindow, private StageDoor {
   void placeSound();
   void holdKey(int key, bool shift, bool down);
   void showFile();
+  void offerName();
   void say(const QString& what);
   void warn(const QString& what);
 
@@ -148,6 +155,7 @@ class MainWindow : public QMainWindow, private StageDoor {
   std::map<QString, QMenu*> menus_;
   QMenu* recentMenu_ = nullptr;
   QLabel* status_ = nullptr;
+  std::set<std::string> named_;  // feels that were offered a name
 };
 
 }  // namespace uneven

@@ -7,10 +7,12 @@
 #include <QMenu>
 #include <QMenuBar>
 #include <QMessageBox>
+#include <QPointer>
 #include <QUndoStack>
 
 #include "app/controls/labels.h"
 #include "app/controls/prompts.h"
+#include "app/controls/word_tabs.h"
 #include "app/edit/editing.h"
 #include "app/edit/exchange.h"
 #include "app/frame/finder.h"
@@ -106,7 +108,11 @@ void MainWindow::listEditActions() {
     document_.undo();
     say(tr("Undone"));
   });
-  connect(redo, &QAction::triggered, this, [this] { say(tr("Done again")); });
+  disconnect(redo, &QAction::triggered, &document_.undoStack(), nullptr);
+  connect(redo, &QAction::triggered, this, [this] {
+    document_.redo();
+    say(tr("Done again"));
+  });
   const auto add = [this](const QString& text, Keys keys, std::function<void()> run) {
     return &table_.add(menus::edit(), text, std::move(keys), std::move(run));
   };
@@ -232,7 +238,7 @@ void MainWindow::askAim() {
 void MainWindow::showKeys() {
   table_.listLater();
   fillMenus();
-  auto* keys = new KeysWindow(table_, entries_, this);
+  auto* keys = new KeysWindow(table_, entries_, shown_, this);
   keys->setAttribute(Qt::WA_DeleteOnClose);
   keys->open();
 }
@@ -271,7 +277,59 @@ std::vector<Found> MainWindow::everything() {
     if (!entry.finds) continue;
     for (Found& found : entry.finds(*this)) out.push_back(std::move(found));
   }
+  for (const StageEntry& entry : entries_) findCards(entry, out);
+  findFields(*topBar_, tr("field at the top"), {}, out);
   return out;
+}
+
+// The cards of a stage, and the fields that stand on it and on them.
+void MainWindow::findCards(const StageEntry& entry, std::vector<Found>& out) {
+  Stage& of = stage(entry.id);
+  const QString title = QString(entry.title).remove(QLatin1Char('&'));
+  for (WordTabs* tabs : of.findChildren<WordTabs*>()) {
+    for (int i = 0; i < tabs->count(); ++i) {
+      out.push_back({tabs->word(i),
+                     tr("card of %1").arg(title),
+                     {},
+                     [this, id = entry.id, tabs, i] {
+                       showStage(id);
+                       tabs->choose(i);
+                     },
+                     tabs->tip(i)});
+    }
+  }
+  findFields(of, tr("field of %1").arg(title), entry.id, out);
+}
+
+void MainWindow::findFields(QWidget& in, const QString& kind, const QString& stageId,
+                            std::vector<Found>& out) {
+  for (QWidget* field : in.findChildren<QWidget*>()) {
+    const bool typed = qobject_cast<QLineEdit*>(field) != nullptr ||
+                       qobject_cast<QComboBox*>(field) != nullptr ||
+                       qobject_cast<QCheckBox*>(field) != nullptr;
+    const auto* box = qobject_cast<QCheckBox*>(field);
+    const QString name = box != nullptr ? box->text() : field->accessibleName();
+    if (!typed || name.isEmpty()) continue;
+    out.push_back({name,
+                   kind,
+                   {},
+                   [this, stageId, field = QPointer<QWidget>(field)] {
+                     if (!stageId.isEmpty()) showStage(stageId);
+                     if (field != nullptr) reveal(*field);
+                   },
+                   field->toolTip()});
+  }
+}
+
+// Brings up the card that a field stands on.
+void MainWindow::reveal(QWidget& field) {
+  for (WordTabs* tabs : made_[shown_]->findChildren<WordTabs*>()) {
+    const int before = tabs->current();
+    for (int i = 0; i < tabs->count() && !field.isVisible(); ++i) tabs->choose(i);
+    if (field.isVisible()) break;
+    tabs->choose(before);
+  }
+  field.setFocus(Qt::OtherFocusReason);
 }
 
 void MainWindow::find() {

@@ -18,10 +18,9 @@ namespace {
 // A name outside of the file system: it begins with a zero.
 sockaddr_un addressOf(const QString& file, socklen_t& length) {
   const QFileInfo info(file);
-  const QString canonical =
-      info.exists() ? info.canonicalFilePath()
-                    : QFileInfo(info.absolutePath()).canonicalFilePath() + QLatin1Char('/') +
-                          info.fileName();
+  const QString canonical = info.exists() ? info.canonicalFilePath()
+                                          : QFileInfo(info.absolutePath()).canonicalFilePath() +
+                                                QLatin1Char('/') + info.fileName();
   const QByteArray name =
       "uneven-stick/" + QByteArray::number(::getuid()) + '/' +
       QCryptographicHash::hash(canonical.toUtf8(), QCryptographicHash::Sha256).toHex();

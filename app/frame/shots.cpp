@@ -110,12 +110,11 @@ int takeShots(const QString& folder) {
   }
   window.show();
   WindowPhotographer photographer(window, QDir(folder));
-  // The stage that the work begins with opens the demo; then in their order, so that the take of the
-  // first is there for the others.
+  // The stage that the work begins with opens the demo; then in their order, so that the take of
+  // the first is there for the others.
   std::vector<StageEntry> entries = window.stages();
-  std::stable_partition(entries.begin(), entries.end(), [](const StageEntry& e) {
-    return e.id == QStringLiteral("strike");
-  });
+  std::stable_partition(entries.begin(), entries.end(),
+                        [](const StageEntry& e) { return e.id == QStringLiteral("strike"); });
   for (const StageEntry& entry : entries) {
     if (entry.pictures) entry.pictures(photographer);
   }

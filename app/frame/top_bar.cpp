@@ -11,6 +11,7 @@
 #include "app/controls/number_field.h"
 #include "app/controls/theme.h"
 #include "app/edit/document.h"
+#include "app/edit/swing_reader.h"
 #include "app/frame/transport_block.h"
 #include "app/play/transport.h"
 #include "core/perform/swing.h"
@@ -53,6 +54,8 @@ TopBar::TopBar(Document& document, Transport& transport, std::function<Milliseco
                   tr("The feel this groove is played with: swing and displacement"), "feel-choice"),
       1);
   connect(feel_, &QComboBox::activated, this, [this] {
+    if (feel_->currentIndex() == feel_->count() - 1)
+      return feel_->fromList() ? newFeel() : readChoices();
     document_.apply(tr("Feel %1").arg(feel_->currentText()),
                     withFeelInForce(document_.song(), document_.grooveId(),
                                     feel_->currentData().toString().toStdString()));
@@ -165,7 +168,9 @@ QWidget* TopBar::swingBlock() {
   ratio_->setAlignment(Qt::AlignLeft);
   ratio_->setToolTip(
       tr("Swing: how much longer the first note of a pair is than the second, 1 to 9. "
-         "1 is straight, 2 a triplet with its middle left out, 3 dotted"));
+         "1 is straight, 2 a triplet with its middle left out, 3 dotted; 62 %, 5:3, 120 ms or "
+         "triplet are understood as well"));
+  ratio_->setReader(swingReader(document_));
   ratio_->setAccessibleName(tr("Swing ratio"));
   row->addWidget(ratio_);
   swingUnits_ = quietLabel({}, block);
@@ -203,6 +208,19 @@ QWidget* TopBar::choiceBlock(const QString& name, ChoiceField*& field, const QSt
   layout->addWidget(fieldLabel(name, field, block));
   layout->addWidget(field);
   return block;
+}
+
+// The one in force under another name, to be bent from there.
+void TopBar::newFeel() {
+  Feel feel = document_.feel();
+  feel.name = feel.id.empty() ? tr("Feel").toStdString()
+                              : tr("%1, another").arg(qs(feel.name)).toStdString();
+  const std::string name = feel.name;
+  std::string id;
+  Song song = withNewFeel(document_.song(), std::move(feel), "feel", id);
+  if (!document_.apply(tr("New feel: %1").arg(qs(name)),
+                       withFeelInForce(std::move(song), document_.grooveId(), id)))
+    readChoices();
 }
 
 void TopBar::setCount(const QString& count) {
@@ -302,6 +320,7 @@ void TopBar::readChoices() {
   for (const Feel& feel : document_.song().feels) entries.emplace_back(feel.id, feel.name);
   entries.emplace_back("", "None");
   fill(feel_, entries, document_.feel().id);
+  feel_->addItem(tr("New feel…"));
   entries.clear();
   for (const auto& groove : document_.song().grooves)
     entries.emplace_back(groove->id, groove->name);

@@ -44,6 +44,7 @@ class TopBar : public QWidget {
   void readChoices();
   void setTempo(double bpm, bool stepped);
   void setMeter();  // as typed
+  void newFeel();
   void setLength(Meter meter, int bars);
   QWidget* titleBlock();
   QWidget* tempoBlock();

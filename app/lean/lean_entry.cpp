@@ -44,7 +44,8 @@ void leanPictures(Photographer& photographer) {
   lean.view().setBehind(true);
   photographer.take(QStringLiteral("lean-recording"), !lean.view().scene().behind.empty());
   lean.view().setBehind(false);
-  photographer.take(QStringLiteral("lean"), !lean.view().scene().rows.empty() && lean.view().scene().behind.empty());
+  photographer.take(QStringLiteral("lean"),
+                    !lean.view().scene().rows.empty() && lean.view().scene().behind.empty());
   lean.showSide(LeanStage::Side::kDrift);
   editing.document().apply(QStringLiteral("Settled"),
                            withFeelChanged(editing.document().song(), "towpath", [](Feel& f) {

@@ -36,13 +36,33 @@ void SwingCard::buildRatio() {
          tr("Fixed: one ratio at every tempo. By the tempo: the short note stays near 100 ms, "
             "between 1 : 1 when fast and 3.5 : 1 when slow"));
   ratio_ = new NumberField(QStringLiteral(": 1"), {kRatioMin, kRatioMax, 0.05, 3, false}, this);
-  addRow(grid, tr("Ratio"), ratio_, QStringLiteral("swing-ratio"), tr("Long to short, 1 to 9"));
+  addRow(grid, tr("Ratio"), ratio_, QStringLiteral("swing-ratio"),
+         tr("Long to short, 1 to 9; 62 %, 5:3, 120 ms or triplet are understood as well"));
   percent_ = new NumberField(QStringLiteral("%"), {50, 90, 1, 2, false}, this);
-  addRow(grid, tr("Off-note at"), percent_, QStringLiteral("swing-percent"),
-         tr("Where the second note of a pair falls, 50 to 90 % of the pair"));
+  addRow(grid, tr("Swung note at"), percent_, QStringLiteral("swing-percent"),
+         tr("Where the second note of a pair falls, 50 to 90 % of the pair; 5:3, 120 ms or triplet "
+            "are understood as well"));
   short_ = new NumberField(QStringLiteral("ms"), {1, 3000, 1, 1, false}, this);
   addRow(grid, tr("Short note"), short_, QStringLiteral("swing-short"),
          tr("How long the second note of a pair lasts at this tempo, in ms"));
+  // However the others say it, each field understands it.
+  const auto reader = [this](SwingSaid plain, auto shown) {
+    return [this, plain, shown](const QString& text) -> std::optional<double> {
+      // What is too long for the pair is refused with what fits.
+      if (plain == SwingSaid::kMs) {
+        if (const auto ms = typedNumber(text, QStringLiteral("ms"))) return ms;
+      }
+      const Milliseconds pair = pairLength(feel().swing.unit, document().tempo());
+      const auto ratio = ratioSaid(text.toStdString(), plain, pair);
+      return ratio ? std::optional<double>(shown(*ratio, pair)) : std::nullopt;
+    };
+  };
+  ratio_->setReader(reader(SwingSaid::kRatio, [](double r, Milliseconds) { return r; }));
+  percent_->setReader(
+      reader(SwingSaid::kPercent, [](double r, Milliseconds) { return 100 * pointOfRatio(r); }));
+  short_->setReader(reader(SwingSaid::kMs, [](double r, Milliseconds pair) {
+    return (pair * (1 - pointOfRatio(r))).count();
+  }));
   lengths_ = addText(QStringLiteral("swing-lengths"));
   grid = section({});
   unit_ = new ChoiceField(Qt::AlignRight, this);
@@ -89,7 +109,7 @@ void SwingCard::buildRatio() {
   });
   const auto write = [this](Written written) {
     change(tr("Written %1").arg(qs(spokenName(written)).toLower()),
-           [&](Feel& f) { f.swing.written = written; });
+           [&](Feel& f) { f.swing = writtenAs(document().groove(), f.swing, written); });
   };
   connect(written_, &QComboBox::activated, this,
           [this, write] { write(chosen(*written_, feel().swing.written)); });

@@ -65,6 +65,7 @@ struct Found {
   QString kind;  // "tool", "groove", the menu of an action
   QString keys;
   std::function<void()> run;
+  QString also = {};  // words that people look for it by, which are not shown
 };
 
 }  // namespace uneven

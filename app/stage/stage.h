@@ -63,8 +63,8 @@ class Photographer {
   // Shows it, with the song as it was opened and nothing in the status line.
   virtual Stage& stage(const QString& id) = 0;
   virtual void openDemo() = 0;
-  // `shows`: whether what the picture is for is on it. Where it is not, or where a picture is the same
-  // as one before, nothing is written and the whole fails.
+  // `shows`: whether what the picture is for is on it. Where it is not, or where a picture is the
+  // same as one before, nothing is written and the whole fails.
   virtual void take(const QString& name, bool shows) = 0;
 };
 

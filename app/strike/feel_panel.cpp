@@ -12,6 +12,8 @@
 #include "app/controls/labels.h"
 #include "app/controls/number_field.h"
 #include "app/controls/theme.h"
+#include "app/edit/swing_reader.h"
+#include "core/measure/pivot.h"
 #include "core/perform/swing.h"
 #include "core/song/edit.h"
 
@@ -50,7 +52,8 @@ void FeelPanel::buildSwing() {
   ratio_->setObjectName(QStringLiteral("feel-ratio"));
   ratio_->setAlignment(Qt::AlignLeft);
   ratio_->setFixedWidth(70);
-  ratio_->setToolTip(tr("Swing ratio, long to short, 1 to 9"));
+  ratio_->setToolTip(tr("Swing ratio, long to short, 1 to 9; also 62 %, 5:3, 120 ms or triplet"));
+  ratio_->setReader(swingReader(document_));
   layout_->addWidget(named(tr("Ratio"), ratio_, this));
   unit_ = new ChoiceField(Qt::AlignLeft, this);
   unit_->setObjectName(QStringLiteral("feel-unit"));
@@ -79,8 +82,9 @@ void FeelPanel::buildSwing() {
            [&](Feel& f) { f.swing.unit = chosen(*unit_, f.swing.unit); });
   });
   connect(written_, &QComboBox::activated, this, [this] {
-    change(tr("Written %1").arg(written_->currentText().toLower()),
-           [&](Feel& f) { f.swing.written = chosen(*written_, f.swing.written); });
+    change(tr("Written %1").arg(written_->currentText().toLower()), [&](Feel& f) {
+      f.swing = writtenAs(document_.groove(), f.swing, chosen(*written_, f.swing.written));
+    });
   });
 }
 

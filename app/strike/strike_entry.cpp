@@ -1,9 +1,13 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What Strike adds to the window.
+#include "app/controls/labels.h"
+#include "app/edit/argument_form.h"
 #include "app/stage/menu_titles.h"
 #include "app/stage/stage.h"
 #include "app/strike/lanes_view.h"
 #include "app/strike/strike_stage.h"
+#include "app/strike/tool_panel.h"
+#include "core/tools/sticking.h"
 #include "core/tools/tool.h"
 
 namespace uneven {
@@ -126,6 +130,33 @@ std::vector<KeyHelp> strikeKeys() {
        StrikeStage::tr("moves through the bars; Ctrl and wheel widens the lean")}};
 }
 
+QString spoken(std::string_view word) {
+  QString out = QString::fromUtf8(word.data(), static_cast<qsizetype>(word.size()));
+  out.replace(QLatin1Char('-'), QLatin1Char(' '));
+  out[0] = out[0].toUpper();
+  return out;
+}
+
+// Rudiments and patterns to begin from, in the tool that lays them.
+std::vector<Found> strikeFinds(StageDoor& door) {
+  std::vector<Found> out;
+  const auto add = [&](const QString& title, const QString& kind, const char* tool,
+                       const char* parameter, const QString& value) {
+    out.push_back({title, kind, {}, [&door, tool, parameter, value] {
+                     auto& strike = shown<StrikeStage>(door);
+                     strike.openTool(tool);
+                     strike.tools().form().set(parameter, value);
+                   }});
+  };
+  for (const Rudiment& rudiment : rudiments())
+    add(spoken(rudiment.name), StrikeStage::tr("rudiment"), "sticking", "rudiment",
+        qs(std::string(rudiment.name)));
+  const Tool* start = findTool("start");
+  for (const std::string& pattern : start->parameters.front().choices)
+    add(spoken(pattern), StrikeStage::tr("pattern to begin from"), "start", "pattern", qs(pattern));
+  return out;
+}
+
 void strikePictures(Photographer& photographer) {
   const QString id = QStringLiteral("strike");
   auto& strike = shown<StrikeStage>(photographer);
@@ -141,7 +172,8 @@ void strikePictures(Photographer& photographer) {
   editing.moveCursor(Beat(6), piece::kSnare);
   editing.grooves().setBeatGrid({16, 5});
   strike.lanes().setStepEntry(true);
-  photographer.take(QStringLiteral("strike-steps"), strike.lanes().stepEntry() && editing.groove().beatGrids.size() == 2);
+  photographer.take(QStringLiteral("strike-steps"),
+                    strike.lanes().stepEntry() && editing.groove().beatGrids.size() == 2);
   strike.lanes().setStepEntry(false);
 }
 
@@ -156,6 +188,7 @@ StageEntry strikeEntry() {
     addViewActions(table, door);
   };
   entry.keys = strikeKeys();
+  entry.finds = strikeFinds;
   entry.pictures = strikePictures;
   return entry;
 }

@@ -29,6 +29,7 @@ class StrikeStage : public Stage {
   enum class Side { kHit, kTool, kGrooves, kKit };
   void showSide(Side side);
   void openTool(const std::string& name);
+  ToolPanel& tools() { return *tools_; }  // once one has been opened
   void closeTool() { showSide(Side::kHit); }
 
  protected:

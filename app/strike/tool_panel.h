@@ -30,6 +30,7 @@ class ToolPanel : public Card {
   void setTool(const std::string& name);
   // Reads the selection again and shows what would come of it.
   void reopen();
+  ArgumentForm& form() { return *form_; }
   const QString& outcomeText() const { return outcomeText_; }
 
  Q_SIGNALS:

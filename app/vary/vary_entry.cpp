@@ -53,7 +53,9 @@ void varyPictures(Photographer& photographer) {
   vary.showTab(WalkPanel::Tab::kAgainst);
   vary.panel().form().set("cell", QStringLiteral("5/16"));
   waitForAll(vary);
-  photographer.take(QStringLiteral("vary-against"), vary.walker().walk()->relaid.has_value() && !vary.walker().walk()->relaid->cycle.empty());
+  photographer.take(
+      QStringLiteral("vary-against"),
+      vary.walker().walk()->relaid.has_value() && !vary.walker().walk()->relaid->cycle.empty());
   vary.showTab(WalkPanel::Tab::kWalk);
   vary.panel().form().set("to", QStringLiteral("end"));
 }

@@ -125,7 +125,7 @@ class SongCheck {
   struct Strained {
     Strain worst;
     std::vector<const Stroke*> run;
-    Selection set;  // whose hand is set, of all the runs
+    Selection set;                             // whose hand is set, of all the runs
     std::unordered_set<std::uint32_t> looked;  // hits of the groove, for that
     bool hand = false;
   };

@@ -12,6 +12,10 @@ struct PivotGuess {
   int triplet = 0;   // on thirds and sixths
 };
 
+// The swing of a groove that is written the other way, chosen so that no stroke leaves where it is
+// written: in triplets 2 : 1 in the unit whose last partial is struck most, straight 1 : 1.
+Swing writtenAs(const Groove& groove, Swing swing, Written written);
+
 // Pairs of that unit. Straight where neither outweighs the other.
 PivotGuess guessWritten(const Groove& groove, SwingUnit unit);
 

@@ -3,7 +3,11 @@
 #include "core/perform/swing.h"
 
 #include <algorithm>
+#include <cctype>
 #include <cmath>
+#include <string>
+
+#include "core/base/number.h"
 
 namespace uneven {
 namespace {
@@ -31,6 +35,61 @@ std::optional<double> ratioOfShort(Milliseconds shortNote, Milliseconds pair) {
 
 double linkedRatio(Milliseconds pair) {
   return std::clamp((pair - kLinkedShort) / kLinkedShort, kRatioMin, kLinkedRatioMax);
+}
+
+namespace {
+
+std::string withoutSpaces(std::string_view text) {
+  std::string out;
+  for (const char c : text) {
+    if (c == ' ' || c == '\t') continue;
+    out += c == ',' ? '.' : static_cast<char>(std::tolower(static_cast<unsigned char>(c)));
+  }
+  return out;
+}
+
+}  // namespace
+
+std::optional<double> ratioSaid(std::string_view text, SwingSaid plain, Milliseconds pair) {
+  std::string said = withoutSpaces(text);
+  const bool shortMeant = plain == SwingSaid::kMs;
+  for (const auto& [word, ratio] : {std::pair{"straight", 1.0},
+                                    {"even", 1.0},
+                                    {"triplet", 2.0},
+                                    {"triplets", 2.0},
+                                    {"shuffle", 2.0},
+                                    {"dotted", 3.0}}) {
+    if (said == word) return ratio;
+  }
+  if (const std::size_t colon = said.find(':'); colon != std::string::npos) {
+    const auto longer = decimalNumber(said.substr(0, colon));
+    const auto shorter = decimalNumber(said.substr(colon + 1));
+    if (!longer || !shorter || !(*shorter > 0)) return std::nullopt;
+    return withinLimits(*longer / *shorter);
+  }
+  const auto chopped = [&](std::string_view unit) {
+    if (!said.ends_with(unit)) return false;
+    said.resize(said.size() - unit.size());
+    return true;
+  };
+  if (chopped("ms")) {
+    plain = SwingSaid::kMs;
+  } else if (chopped("%")) {
+    plain = SwingSaid::kPercent;
+  }
+  const auto number = decimalNumber(said);
+  if (!number) return std::nullopt;
+  switch (plain) {
+    case SwingSaid::kPercent:
+      return ratioOfPercent(*number);
+    case SwingSaid::kMs: {
+      const Milliseconds note(*number);
+      return ratioOfShort(note * 2 > pair && !shortMeant ? pair - note : note, pair);
+    }
+    case SwingSaid::kRatio:
+      break;
+  }
+  return withinLimits(*number);
 }
 
 double ratioAt(const Swing& swing, Tempo tempo) {

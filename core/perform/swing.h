@@ -20,7 +20,9 @@
 // Threads: plain values.
 #pragma once
 
+#include <cstdint>
 #include <optional>
+#include <string_view>
 
 #include "core/song/feel.h"
 #include "core/time/beat.h"
@@ -40,6 +42,12 @@ Milliseconds pairLength(SwingUnit unit, Tempo tempo);
 std::optional<double> ratioOfPercent(double percent);
 std::optional<double> ratioOfShort(Milliseconds shortNote, Milliseconds pair);
 double linkedRatio(Milliseconds pair);
+// A swing as people say it: "62 %", "1.6", "1.6 : 1", "5:3", "120 ms" (the short note; beyond half
+// of the pair the long one, but where `plain` is ms), "straight", "triplet", "dotted", "shuffle". A
+// bare number is what `plain` says: a ratio, a percentage or ms. Nothing for anything else, or
+// beyond kRatioMin .. kRatioMax.
+enum class SwingSaid : std::uint8_t { kRatio, kPercent, kMs };
+std::optional<double> ratioSaid(std::string_view text, SwingSaid plain, Milliseconds pair);
 // What holds at a tempo: the ratio itself, or the linked one.
 double ratioAt(const Swing& swing, Tempo tempo);
 // "straight", "triplet", "dotted"; empty for all others.

@@ -35,6 +35,8 @@ struct Swing {
   std::map<Limb, double> limbDepth;
   Extras extras;
 
+  // Whether anything leaves where it is written.
+  bool swings() const { return linked || ratio != (written == Written::kTriplet ? 2.0 : 1.0); }
   Beat unitLength() const { return unit == SwingUnit::kEighth ? Beat(1, 2) : Beat(1, 4); }
   bool operator==(const Swing&) const = default;
 };

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The window keeps its size, and the stage has the keys. Run a second time with text at 150 %.
 #include <QAbstractButton>
+#include <QAbstractItemView>
 #include <QApplication>
 #include <QLineEdit>
 #include <QPushButton>
@@ -8,7 +9,9 @@
 
 #include "app/controls/word_tabs.h"
 #include "app/edit/editing.h"
+#include "app/frame/finder.h"
 #include "app/frame/sound_card.h"
+#include "core/song/edit.h"
 #include "tests/app/window_fixture.h"
 
 namespace uneven::testing {
@@ -37,14 +40,13 @@ class WindowSize : public WindowTest {
 };
 
 TEST_F(WindowSize, NothingThatIsShownMakesItGrow) {
-  for (const QSize size : {QSize(1280, 800), QSize(1280, 720), QSize(1024, 700), MainWindow::kLeast}) {
+  for (const QSize size :
+       {QSize(1280, 800), QSize(1280, 720), QSize(1024, 700), MainWindow::kLeast}) {
     openDemo();
     window->resize(size);
     settle();
     ASSERT_EQ(window->size(), size);
-    const auto same = [&](const std::string& where) {
-      EXPECT_EQ(window->size(), size) << where;
-    };
+    const auto same = [&](const std::string& where) { EXPECT_EQ(window->size(), size) << where; };
     EXPECT_LE(window->minimumSizeHint().width(), MainWindow::kLeast.width());
     EXPECT_LE(window->minimumSizeHint().height(), MainWindow::kLeast.height());
     everywhere(same);
@@ -72,11 +74,11 @@ TEST_F(WindowSize, EveryViewFitsIntoASmallOne) {
       // What stands in a scrolled card is reached by scrolling; across nothing is cut.
       const QRect here(widget->mapTo(window.get(), QPoint(0, 0)), widget->size());
       EXPECT_GE(here.left(), 0) << where << " " << widget->objectName().toStdString();
-      EXPECT_LE(here.right(), window->width()) << where << " " << widget->objectName().toStdString();
+      EXPECT_LE(here.right(), window->width())
+          << where << " " << widget->objectName().toStdString();
       const QRect seen = widget->visibleRegion().boundingRect();
-      EXPECT_EQ(seen.width(), widget->width())
-          << where << " " << widget->objectName().toStdString() << " "
-          << widget->accessibleName().toStdString();
+      EXPECT_EQ(seen.width(), widget->width()) << where << " " << widget->objectName().toStdString()
+                                               << " " << widget->accessibleName().toStdString();
     }
   });
 }
@@ -178,6 +180,99 @@ TEST_F(WindowSize, TabLeavesEveryTable) {
     }
   }
   EXPECT_GE(tables, 2);
+}
+
+class WindowWords : public WindowTest {
+ protected:
+  // The best of what is found for some words.
+  const Found* found(const char* words) {
+    all = window->everything();
+    const auto best = matching(all, QString::fromLatin1(words));
+    return best.empty() ? nullptr : best.front();
+  }
+  std::vector<Found> all;
+};
+
+TEST_F(WindowWords, WordsThatPeopleUseLeadToFieldsCardsAndRudiments) {
+  openDemo();
+  struct Wanted {
+    const char* words;
+    const char* title;  // that is among what is found
+    const char* kind;
+  };
+  for (const Wanted& w : {Wanted{"swing", "Swing ratio", "field"},
+                          {"tempo", "Tempo, BPM", "field"},
+                          {"velocity", "Velocity", "field"},
+                          {"laid back", "Shift", "card"},
+                          {"paradiddle", "Single paradiddle", "rudiment"},
+                          {"half time", "Half time shuffle rll", "pattern"},
+                          {"metronome", "", ""},
+                          {"loop", "", ""},
+                          {"left-handed", "", ""}}) {
+    all = window->everything();
+    const auto hits = matching(all, QString::fromLatin1(w.words));
+    ASSERT_FALSE(hits.empty()) << w.words;
+    const bool there = std::any_of(hits.begin(), hits.end(), [&](const Found* f) {
+      return f->title.startsWith(QLatin1String(w.title)) &&
+             f->kind.startsWith(QLatin1String(w.kind));
+    });
+    EXPECT_TRUE(there) << w.words;
+  }
+  // A field is brought up with its card and has the keys.
+  for (const auto& [words, name] :
+       {std::pair{"swung note", "swing-percent"}, {"swing ratio", "ratio"}}) {
+    const Found* field = found(words);
+    ASSERT_NE(field, nullptr) << words;
+    field->run();
+    QApplication::processEvents();
+    ASSERT_NE(QApplication::focusWidget(), nullptr);
+    EXPECT_EQ(QApplication::focusWidget()->objectName(), QString::fromLatin1(name)) << words;
+  }
+  found("single paradiddle")->run();
+  QApplication::processEvents();
+  EXPECT_TRUE(lanes().previewScene().has_value()) << "its preview is there";
+}
+
+TEST_F(WindowWords, UndoShowsWhereItHappened) {
+  openDemo();
+  const std::string first = window->document().grooveId();
+  window->editing().moveCursor(Beat(3, 4), piece::kCowbell);
+  press(Qt::Key_Return);
+  press(Qt::Key_PageDown, Qt::ControlModifier);
+  ASSERT_NE(window->document().grooveId(), first);
+  press(Qt::Key_Z, Qt::ControlModifier);
+  EXPECT_EQ(window->document().grooveId(), first);
+  EXPECT_EQ(window->editing().cursorAt(), Beat(3, 4));
+  EXPECT_EQ(window->editing().cursorPiece(), piece::kCowbell);
+  window->editing().moveCursor(Beat(0), piece::kHat);
+  press(Qt::Key_Y, Qt::ControlModifier);
+  EXPECT_EQ(window->editing().cursorAt(), Beat(3, 4));
+}
+
+TEST_F(WindowWords, AFeelThatSwingsIsOfferedItsOwnName) {
+  auto& feel = child<QComboBox>("feel-choice");
+  const int before = feel.count();
+  feel.showPopup();
+  QTest::keyClick(feel.view(), Qt::Key_End);
+  QTest::keyClick(feel.view(), Qt::Key_Return);
+  QApplication::processEvents();
+  EXPECT_EQ(feel.count(), before + 1);
+  EXPECT_NE(feel.currentText(), QStringLiteral("Straight"));
+  window->document().undo();
+  EXPECT_EQ(feel.count(), before);
+  Song straight = song();
+  straight.feels.front().name = "Straight";
+  straight = withFeelInForce(straight, window->document().grooveId(), straight.feels.front().id);
+  window->document().replace(straight, {});
+  type(child<QLineEdit>("ratio"), "5:3");
+  auto& name = child<QPushButton>("notice-yes");
+  ASSERT_TRUE(name.isVisible());
+  QTest::mouseClick(&name, Qt::LeftButton);
+  EXPECT_NE(window->document().feel().name.find("1.67 : 1"), std::string::npos)
+      << window->document().feel().name;
+  window->document().undo();
+  EXPECT_EQ(window->document().feel().name, "Straight");
+  EXPECT_FALSE(name.isVisible()) << "asked once";
 }
 
 }  // namespace

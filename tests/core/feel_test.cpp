@@ -402,5 +402,37 @@ TEST(Feels, AreAddedAndTakenAway) {
   EXPECT_TRUE(arrange(song));
 }
 
+// What is said to be written the other way stays where it is written.
+TEST(Written, TheOtherWayMovesNoStroke) {
+  for (const auto& [step, unit] :
+       {std::pair{Beat(1, 3), SwingUnit::kEighth}, {Beat(1, 6), SwingUnit::kSixteenth}}) {
+    Song song = blankSong();
+    song.feels[0].swing = {};
+    song.grooves[0].edit([&](Groove& g) {
+      g.feel = song.feels[0].id;
+      for (int i = 0; i < 4; ++i) {
+        for (const int partial : {0, 2}) {
+          Hit hit;
+          hit.at = Beat(i) + Beat(partial) * step;
+          hit.piece = piece::kSnare;
+          g.hits.push_back(hit);
+        }
+      }
+    });
+    const auto times = [](const Song& s) {
+      std::vector<Moment> out;
+      for (const Stroke& stroke : perform(*arrange(s)).strokes) out.push_back(stroke.time);
+      return out;
+    };
+    Song after = song;
+    after.feels[0].swing = writtenAs(*song.grooves[0], song.feels[0].swing, Written::kTriplet);
+    EXPECT_EQ(after.feels[0].swing.unit, unit);
+    EXPECT_EQ(after.feels[0].swing.ratio, 2);
+    EXPECT_EQ(times(after), times(song));
+    after.feels[0].swing = writtenAs(*song.grooves[0], after.feels[0].swing, Written::kStraight);
+    EXPECT_EQ(times(after), times(song));
+  }
+}
+
 }  // namespace
 }  // namespace uneven

@@ -179,5 +179,26 @@ TEST(Swing, ABeatOfTripletsIsNotSwungAgain) {
   EXPECT_NEAR(times(song)[3], 3 + 1.8 / 2.8, 1e-6) << "written in triplets it follows";
 }
 
+// However it is said, it is the same swing. A pair of eighths at 120 BPM lasts 500 ms.
+TEST(Swing, IsUnderstoodAsPeopleSayIt) {
+  const Milliseconds pair(500);
+  const auto said = [&](const char* text, SwingSaid plain = SwingSaid::kRatio) {
+    return ratioSaid(text, plain, pair).value_or(-1);
+  };
+  for (const char* two : {"2", "2:1", "2 : 1", "4:2", "triplet", "Triplet", "shuffle",
+                          "66.6666666667 %", "166.6666666667 ms", "333.3333333333ms"})
+    EXPECT_NEAR(said(two), 2, 1e-9) << two;
+  EXPECT_NEAR(said("5:3"), 5.0 / 3, 1e-12);
+  EXPECT_NEAR(said("62 %"), 62.0 / 38, 1e-12);
+  EXPECT_NEAR(said("1,6"), 1.6, 1e-12);
+  EXPECT_EQ(said("straight"), 1);
+  EXPECT_EQ(said("dotted"), 3);
+  EXPECT_NEAR(said("62", SwingSaid::kPercent), 62.0 / 38, 1e-12);
+  EXPECT_NEAR(said("125", SwingSaid::kMs), 3, 1e-12);
+  for (const char* bad : {"", "two", "0.5", "3:0", ":", "5:", "-2", "10", "99 %", "40 %", "1e99",
+                          "nan", "600 ms", "1.6.2", "% %"})
+    EXPECT_EQ(said(bad), -1) << bad;
+}
+
 }  // namespace
 }  // namespace uneven
