@@ -47,7 +47,7 @@ CheckStage::CheckStage(const Workplace& place, QWidget* parent)
   tabs_->setFixedWidth(kSideWidth);
   tabs_->addWord(tr("Found"), tr("What flams, stands out or cannot be played"));
   tabs_->addWord(tr("Ways"), tr("Other hands for the same part"));
-  tabs_->addWord(tr("Part"), tr("How hard it is, how syncopated, how long its notes are"));
+  tabs_->addWord(tr("Part"), tr("How difficult it is, how syncopated, how long its notes are"));
   tabs_->addWord(tr("Player"), tr("Whose limits it is held against, and where the kit stands"));
   side->addWidget(tabs_);
   for (Card* card : {static_cast<Card*>(found_), static_cast<Card*>(ways_),

@@ -17,6 +17,7 @@
 namespace uneven {
 namespace {
 
+constexpr int kRowHeight = 17;
 constexpr int kRows = 8;  // rows of a table; longer grooves: the first ones
 
 QString number(double value, int decimals = 0) {
@@ -41,6 +42,7 @@ class Table {
       grid_->addWidget(label, row, i);
     }
     grid_->setColumnStretch(0, 1);
+    grid_->setRowMinimumHeight(row, kRowHeight);  // what does not fit scrolls
   }
 
  private:
@@ -97,7 +99,7 @@ void PartCard::read() {
     hard = hardness(r, loopStrains(body, r.part, r.plan.hands, bpm / r.bpm));
   }
   const Groove& groove = editing_.groove();
-  heading(tr("How hard: %1 at %2 BPM").arg(number(hard.groove.total()), number(bpm)));
+  heading(tr("How difficult: %1 at %2 BPM").arg(number(hard.groove.total()), number(bpm)));
   {
     Table table(list_, *rows);
     const Hardness& h = hard.groove;
@@ -126,7 +128,7 @@ void PartCard::read() {
     const QString kitTip = tr("Of kick and snare together, after Witek et al. 2014");
     const QString denseTip = tr("Hits a quarter note");
     table.row({tr("bar"), tr("hard"), tr("kick"), tr("kit"), tr("dense")}, true,
-              {{}, tr("How hard the bar is"), kickTip, kitTip, denseTip});
+              {{}, tr("How difficult the bar is"), kickTip, kitTip, denseTip});
     const auto shown = std::min<std::size_t>(kRows, kit.size());
     for (std::size_t i = 0; i < shown; ++i) {
       table.row({QString::number(i + 1), number(i < hard.bars.size() ? hard.bars[i].total() : 0),

@@ -9,6 +9,8 @@
 #include <QToolTip>
 #include <algorithm>
 #include <cmath>
+#include <optional>
+#include <vector>
 
 #include "app/controls/labels.h"
 #include "app/controls/theme.h"
@@ -86,17 +88,44 @@ void PlanView::paintEvent(QPaintEvent* /*event*/) {
     p.setBrush(piece.cymbal ? theme::kChosen : theme::kCard);
     p.drawEllipse(at, 6, piece.cymbal ? 4 : 6);
   }
-  p.setFont(theme::font(12));
-  p.setPen(theme::kInk);
-  for (const Standing& piece : pieces_) {
-    // All names at once would not be legible: those that the groove strikes.
-    if (!piece.struck && piece.id != chosen_) continue;
-    const QPointF at = pointOf(piece.place);
-    QRectF text(at.x() - 40, at.y() + 5, 80, 13);
-    if (text.left() < 2) text.moveLeft(2);
-    if (text.right() > width() - 2) text.moveRight(width() - 2);
-    if (text.bottom() > height() - 1) text.moveBottom(at.y() - 6);
-    p.drawText(text, Qt::AlignCenter, piece.name);
+  // Every piece by its name: below it, above it or beside it, wherever no other name stands. Those
+  // that the groove strikes and the chosen one have the first choice.
+  std::vector<const Standing*> order;
+  for (const bool first : {true, false}) {
+    for (const Standing& piece : pieces_) {
+      if ((piece.struck || piece.id == chosen_) == first) order.push_back(&piece);
+    }
+  }
+  std::vector<QRectF> taken;
+  for (const Standing& piece : pieces_)
+    taken.emplace_back(pointOf(piece.place) - QPointF(6, 5), QSizeF(12, 10));
+  for (const Standing* piece : order) {
+    const bool strong = piece->struck || piece->id == chosen_;
+    p.setFont(theme::font(strong ? 12 : 10));
+    p.setPen(strong ? theme::kInk : theme::kQuiet);
+    const QSizeF size(p.fontMetrics().horizontalAdvance(piece->name) + 2, strong ? 13 : 11);
+    const QPointF at = pointOf(piece->place);
+    const double w = size.width(), h = size.height();
+    std::optional<QRectF> best;
+    double least = 0;
+    for (const QPointF& corner :
+         {QPointF(-w / 2, 6), QPointF(-w / 2, -6 - h), QPointF(9, -h / 2), QPointF(-9 - w, -h / 2),
+          QPointF(0, 6), QPointF(-w, 6), QPointF(0, -6 - h), QPointF(-w, -6 - h)}) {
+      QRectF text(at + corner, size);
+      text.moveLeft(std::clamp(text.left(), 2.0, std::max(2.0, width() - 2 - w)));
+      text.moveTop(std::clamp(text.top(), 1.0, std::max(1.0, height() - 1 - h)));
+      double over = 0;
+      for (const QRectF& other : taken) {
+        const QRectF both = text & other;
+        if (!both.isEmpty()) over += both.width() * both.height();
+      }
+      if (best && over >= least) continue;
+      best = text;
+      least = over;
+      if (over == 0) break;
+    }
+    taken.push_back(*best);
+    p.drawText(*best, Qt::AlignCenter, piece->name);
   }
   if (hasFocus()) {
     p.setBrush(Qt::NoBrush);

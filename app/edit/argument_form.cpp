@@ -9,6 +9,7 @@
 #include "app/controls/labels.h"
 #include "app/controls/theme.h"
 #include "app/edit/groove_edits.h"
+#include "core/time/count.h"
 
 namespace uneven {
 namespace {
@@ -95,8 +96,35 @@ void ArgumentForm::set(const std::string& name, const QString& value) {
   if (auto* choice = qobject_cast<ChoiceField*>(found->second)) {
     choice->setCurrentIndex(choice->findData(value));
   } else {
-    static_cast<FlatEdit*>(found->second)->setText(value);
+    static_cast<FlatEdit*>(found->second)->setText(countOf(name, value));
   }
+}
+
+namespace {
+
+bool isEnd(const std::string& name) {
+  return name == "from" || name == "to";
+}
+
+}  // namespace
+
+void ArgumentForm::speakCounts(std::function<Bars()> bars) {
+  const Arguments now = arguments();
+  bars_ = std::move(bars);
+  for (const char* name : {"from", "to"}) {
+    const auto value = now.find(name);
+    if (value == now.end()) continue;
+    QWidget* field = byName_.at(name);
+    field->setToolTip(name == std::string("from")
+                          ? tr("From this count on: 2, 3 a, 1 of bar 2")
+                          : tr("To before this count: 2, 3 a, 1 of bar 2; end: the whole groove"));
+    set(name, qs(value->second));
+  }
+}
+
+QString ArgumentForm::countOf(const std::string& name, const QString& quarters) const {
+  const auto at = bars_ && isEnd(name) ? Beat::parse(quarters.toStdString()) : std::nullopt;
+  return at ? qs(placeName(*at, bars_().meter)) : quarters;
 }
 
 Arguments ArgumentForm::arguments() const {
@@ -105,7 +133,12 @@ Arguments ArgumentForm::arguments() const {
     if (const auto* choice = qobject_cast<const ChoiceField*>(widget)) {
       out[name] = choice->currentData().toString().toStdString();
     } else {
-      out[name] = static_cast<const FlatEdit*>(widget)->text().trimmed().toStdString();
+      std::string typed = static_cast<const FlatEdit*>(widget)->text().trimmed().toStdString();
+      if (bars_ && isEnd(name)) {
+        const Bars bars = bars_();
+        if (const auto at = placeOfName(typed, bars.meter, bars.grid)) typed = at->toString();
+      }
+      out[name] = std::move(typed);
     }
   }
   return out;

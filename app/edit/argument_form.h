@@ -4,6 +4,7 @@
 #pragma once
 
 #include <QWidget>
+#include <functional>
 #include <map>
 
 #include "core/song/kit.h"
@@ -18,6 +19,13 @@ class ArgumentForm : public QWidget {
   ArgumentForm(const std::vector<ToolParameter>& parameters, const Kit& kit, const QString& prefix,
                QWidget* parent = nullptr);
 
+  // From here on the ends of a span are shown and typed as counts ("2", "3 a of bar 2") of what
+  // `bars` gives, and not as quarters; set() and arguments() go on in quarters.
+  struct Bars {
+    Meter meter;
+    Grid grid;
+  };
+  void speakCounts(std::function<Bars()> bars);
   Arguments arguments() const;
   // Nothing where there is no such field.
   void set(const std::string& name, const QString& value);
@@ -30,6 +38,8 @@ class ArgumentForm : public QWidget {
 
  private:
   QWidget* fieldFor(const ToolParameter& parameter, const Kit& kit);
+  QString countOf(const std::string& name, const QString& quarters) const;
+  std::function<Bars()> bars_;
   std::map<std::string, QWidget*> byName_;
 };
 

@@ -57,7 +57,7 @@ DriftCard::DriftCard(Editing& editing, QWidget* parent)
       tr("Standard deviation of velocities, in steps of 127; ghosts stay ghosts"),
       [](const Drift& d) { return d.velocity; }, [](Drift& d, double v) { d.velocity = v; });
   addDrift(
-      grid, tr("Colour \u03b2"), {}, {0, kExponentMax, 0.1, 2, false}, "drift-exponent",
+      grid, tr("Wanders slowly"), {}, {0, kExponentMax, 0.1, 2, false}, "drift-exponent",
       tr("The clock's spectrum is 1/f to this power: 0 white, near 1 in drumming, more wanders"),
       [](const Drift& d) { return d.exponent; }, [](Drift& d, double v) { d.exponent = v; });
   addDrift(

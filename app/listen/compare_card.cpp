@@ -3,12 +3,14 @@
 #include "app/listen/compare_card.h"
 
 #include <QHBoxLayout>
+#include <QScrollArea>
 #include <QVBoxLayout>
 #include <cmath>
 
 #include "app/controls/action_button.h"
 #include "app/controls/card_scroll.h"
 #include "app/controls/labels.h"
+#include "app/controls/theme.h"
 #include "app/edit/editing.h"
 #include "app/play/transport.h"
 #include "core/time/count.h"
@@ -39,6 +41,9 @@ void CompareCard::showEvent(QShowEvent* event) {
 
 void CompareCard::hideEvent(QHideEvent* event) {
   hear(Ear::kMine);
+  looked_.reset();
+  Q_EMIT looked(std::nullopt);
+  Q_EMIT compared();
   Card::hideEvent(event);
 }
 
@@ -47,6 +52,9 @@ void CompareCard::read() {
   QVBoxLayout* rows = renewedList(list_, *down_, 6);
   rows->setSizeConstraint(QLayout::SetMinimumSize);
   compared_.reset();
+  looked_.reset();
+  slots_.clear();
+  Q_EMIT looked(std::nullopt);
   const Fit* fit = listener_.found();
   rows->addWidget(strongLabel(tr("My part beside it"), 16, list_));
   if (fit == nullptr) {
@@ -107,6 +115,27 @@ void CompareCard::read() {
   if (c.slots.size() > kShown)
     rows->addWidget(quietLabel(tr("%1 more lie closer").arg(c.slots.size() - kShown), list_));
   rows->addStretch(1);
+  Q_EMIT compared();
+}
+
+void CompareCard::step(int by) {
+  if (!compared_ || slots_.empty()) return;
+  const auto last = std::ssize(slots_) - 1;
+  const std::ptrdiff_t next = looked_  ? static_cast<std::ptrdiff_t>(*looked_) + by
+                              : by > 0 ? 0
+                                       : last;
+  looked_ = static_cast<std::size_t>(std::clamp<std::ptrdiff_t>(next, 0, last));
+  for (std::size_t i = 0; i < slots_.size(); ++i) {
+    QPalette palette = slots_[i]->palette();
+    palette.setColor(QPalette::Window, i == *looked_ ? theme::kChosen : theme::kCard);
+    slots_[i]->setPalette(palette);
+    slots_[i]->setAutoFillBackground(true);
+  }
+  const SlotCompared& s = compared_->slots[*looked_];
+  for (QWidget* in = slots_[*looked_]->parentWidget(); in != nullptr; in = in->parentWidget()) {
+    if (auto* area = qobject_cast<QScrollArea*>(in)) area->ensureWidgetVisible(slots_[*looked_]);
+  }
+  Q_EMIT looked(std::pair(s.at, s.piece));
 }
 
 void CompareCard::addSlot(QVBoxLayout& rows, std::size_t index) {
@@ -143,7 +172,9 @@ void CompareCard::addSlot(QVBoxLayout& rows, std::size_t index) {
     connect(button, &QPushButton::clicked, this, [this, index] { move(index); });
     across->addWidget(button);
   }
+  row->setToolTip(tr("N shows the next place in the rows, Shift+N the one before"));
   rows.addWidget(row);
+  slots_.push_back(row);
 }
 
 void CompareCard::move(std::size_t index) {

@@ -24,11 +24,16 @@ class CompareCard : public Card {
   enum class Ear { kMine, kStraight, kTheirs };
   void hear(Ear ear);
   Ear heard() const { return heard_; }
-  const Compared* compared() const { return compared_ ? &*compared_ : nullptr; }
+  const Compared* found() const { return compared_ ? &*compared_ : nullptr; }
+  // To the next place of the list, or the one before.
+  void step(int by);
 
  Q_SIGNALS:
   void said(const QString& what);
   void refused(const QString& why);
+  // What is beside it now, and the place that is looked at; none: nothing is.
+  void compared();
+  void looked(std::optional<std::pair<Beat, PieceId>> place);
 
  protected:
   void showEvent(QShowEvent* event) override;
@@ -49,6 +54,8 @@ class CompareCard : public Card {
   QVBoxLayout* down_;
   QWidget* list_ = nullptr;
   std::optional<Compared> compared_;
+  std::optional<std::size_t> looked_;  // of its slots
+  std::vector<QWidget*> slots_;        // their rows
   Ear heard_ = Ear::kMine;
 };
 

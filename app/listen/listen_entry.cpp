@@ -64,7 +64,8 @@ void listenPictures(Photographer& photographer) {
   if (stage.listener().fitting()) loop.exec();
   photographer.take(QStringLiteral("listen"), stage.listener().found() != nullptr);
   stage.showSide(ListenStage::Side::kCompare);
-  photographer.take(QStringLiteral("listen-compare"), stage.compareCard().compared() != nullptr);
+  stage.compareCard().step(1);
+  photographer.take(QStringLiteral("listen-compare"), stage.compareCard().found() != nullptr);
   stage.showSide(ListenStage::Side::kFound);
 }
 
@@ -87,6 +88,8 @@ StageEntry listenEntry() {
       {ListenStage::tr("K, B"), ListenStage::tr("while it plays: marks a beat, a bar line")},
       {ListenStage::tr("G, Shift+G"), ListenStage::tr("the recording beside the part; it alone")},
       {ListenStage::tr("1, 2, 3"), ListenStage::tr("hears my part straight, as it is, as theirs")},
+      {ListenStage::tr("N, Shift+N"),
+       ListenStage::tr("the next place where mine differs from theirs, the one before")},
       {ListenStage::tr("left, right"),
        ListenStage::tr("the strokes of the chosen bar; L leaves one out")},
       {ListenStage::tr(", ."),

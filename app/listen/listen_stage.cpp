@@ -83,6 +83,15 @@ ListenStage::ListenStage(const Workplace& place, QWidget* parent)
   connect(make_, &MakeCard::refused, this, &ListenStage::refused);
   connect(compare_, &CompareCard::said, this, &ListenStage::said);
   connect(compare_, &CompareCard::refused, this, &ListenStage::refused);
+  connect(compare_, &CompareCard::looked, rows_, &RowsView::setPlace);
+  connect(compare_, &CompareCard::compared, this, [this] {
+    const Fit* fit = listener_.found();
+    const Document& document = editing_.document();
+    if (fit == nullptr || !compare_->isVisible() || compare_->found() == nullptr)
+      return rows_->setMine({}, 1, 500);
+    rows_->setMine(strokesOfMine(document.take(), *fit), document.groove().bars,
+                   document.tempo().quarter().count());
+  });
   connect(guide_, &GuideCard::besideWanted, this, &ListenStage::putBeside);
   connect(guide_, &GuideCard::alongWanted, this, &ListenStage::playAlong);
   connect(guide_, &GuideCard::tapsWanted, this, &ListenStage::useTaps);
@@ -135,6 +144,9 @@ void ListenStage::key(QChar letter) {
     case 'k':
     case 'b':
       return tap(letter.toLower() == QLatin1Char('b'));
+    case 'n':
+      showSide(Side::kCompare);
+      return compare_->step(letter.isUpper() ? -1 : 1);
     case 'p':
       return playAlong();
     case 'r':

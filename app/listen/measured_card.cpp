@@ -182,8 +182,9 @@ void MeasuredCard::fill(const Fit& fit) {
                    .arg(s.from + 1)
                    .arg(s.to)
                    .arg(within(s.ratio, s.se, 2), numberText(s.bpm, 1));
-    row(tr("It changes"), tr("%1 times").arg(along.spans.size() - 1), "found-along",
-        words.join(QLatin1Char('\n')));
+    row(tr("It changes"),
+        along.spans.size() == 2 ? tr("once") : tr("%1 times").arg(along.spans.size() - 1),
+        "found-along", words.join(QLatin1Char('\n')));
   }
   if (along.followsTempo())
     row(tr("By the tempo"), within(*along.perBpm, *along.perBpmSe, 3, true), "found-by-tempo",
@@ -209,7 +210,7 @@ void MeasuredCard::fill(const Fit& fit) {
   heading(tr("The body"));
   row(tr("Clock"), tr("%1 ms").arg(numberText(fit.drift.clockMs, 1)), "found-clock");
   row(tr("Each limb"), tr("%1 ms").arg(numberText(fit.drift.motorMs, 1)), "found-motor");
-  row(tr("Colour \u03b2"),
+  row(tr("How slowly it wanders"),
       fit.drift.exponent ? within(*fit.drift.exponent, fit.drift.exponentSe.value_or(0), 1)
                          : tr("not known"),
       "found-colour");
@@ -223,8 +224,11 @@ void MeasuredCard::fill(const Fit& fit) {
   meter_->clear();
   bool known = false;
   for (const MeterGuess& g : fit.grid.meters) {
-    meter_->addItem(tr("%1: %2 %").arg(qs(g.meter.toString())).arg(100 * g.likelihood, 0, 'f', 0),
-                    qs(g.meter.toString()));
+    const QString name = qs(g.meter.toString());
+    const bool set = listener_.wanted().where.meter == g.meter;
+    meter_->addItem(
+        set ? tr("%1: set").arg(name) : tr("%1: %2 %").arg(name).arg(100 * g.likelihood, 0, 'f', 0),
+        name);
     known = known || g.meter == fit.grid.meter;
   }
   if (!known) meter_->addItem(qs(fit.grid.meter.toString()), qs(fit.grid.meter.toString()));

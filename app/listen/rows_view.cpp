@@ -10,6 +10,7 @@
 #include <QToolTip>
 #include <algorithm>
 #include <cmath>
+#include <map>
 
 #include "app/controls/labels.h"
 #include "app/controls/theme.h"
@@ -173,6 +174,7 @@ void RowsView::paintRows(QPainter& p, const Fit& fit) {
   }
   p.save();
   p.setClipRect(room.adjusted(-24, 0, 24, 0));
+  paintMine(p, fit);
   const std::vector<Onset>& onsets = listener_.recording()->onsets;
   for (std::size_t i = 0; i < onsets.size(); ++i) {
     const Placed& placed = fit.placed[i];
@@ -198,6 +200,78 @@ void RowsView::paintRows(QPainter& p, const Fit& fit) {
     p.drawEllipse(pointOf(*stroke_), 6, height / 2);
   }
   p.restore();
+}
+
+void RowsView::setMine(std::vector<StrokeBehind> mine, int bars, double quarterMs) {
+  mine_ = std::move(mine);
+  mineBars_ = std::max(1, bars);
+  quarterMs_ = quarterMs;
+  update();
+}
+
+void RowsView::setPlace(std::optional<std::pair<Beat, PieceId>> place) {
+  place_ = place;
+  const Fit* fit = listener_.found();
+  if (fit != nullptr && place) {
+    // The nearest bar that has it is brought into sight.
+    const std::int64_t turn = place->first.floorDiv(fit->grid.meter.barLength());
+    for (std::int64_t bar = top_; bar <= last_; ++bar) {
+      if (((bar % mineBars_) + mineBars_) % mineBars_ != turn) continue;
+      show(bar);
+      break;
+    }
+  }
+  update();
+}
+
+std::optional<QPointF> RowsView::mineAt(std::int64_t bar, Beat inBar, PieceId piece) const {
+  const Fit* fit = listener_.found();
+  if (fit == nullptr) return std::nullopt;
+  const std::int64_t turn = ((bar % mineBars_) + mineBars_) % mineBars_;
+  const Beat at = Beat(turn) * fit->grid.meter.barLength() + inBar;
+  for (const StrokeBehind& m : mine_) {
+    if (m.at != at || m.piece != piece) continue;
+    return QPointF(xOf(inBar.toDouble() + m.ms / quarterMs_), numberRect(bar).center().y());
+  }
+  return std::nullopt;
+}
+
+void RowsView::paintMine(QPainter& p, const Fit& fit) {
+  if (mine_.empty() || zoomed_) return;
+  const Beat length = fit.grid.meter.barLength();
+  const double height = rowHeight(), ring = std::clamp(height / 5, 2.0, 3.5);
+  std::map<std::pair<std::int64_t, std::pair<Beat, PieceId>>, QPointF> theirs;
+  for (std::size_t i = 0; i < fit.placed.size(); ++i) {
+    const Placed& placed = fit.placed[i];
+    if (placed.used && placed.bar >= top_ && placed.bar < top_ + shownRows())
+      theirs[{placed.bar, {placed.at, listener_.recording()->onsets[i].piece}}] = pointOf(i);
+  }
+  for (std::int64_t bar = top_; bar <= last_ && bar < top_ + shownRows(); ++bar) {
+    const std::int64_t turn = ((bar % mineBars_) + mineBars_) % mineBars_;
+    for (const StrokeBehind& m : mine_) {
+      if (m.at.floorDiv(length) != turn) continue;
+      const Beat inBar = m.at - Beat(turn) * length;
+      const QPointF at = *mineAt(bar, inBar, m.piece);
+      const bool looked = place_ && *place_ == std::pair(m.at, m.piece);
+      if (looked)
+        p.fillRect(QRectF(at.x() - 9, at.y() - height / 2, 18, height), theme::kChosenEdge);
+      QColor color = colorOf(m.piece);
+      if (const auto there = theirs.find({bar, {inBar, m.piece}}); there != theirs.end()) {
+        p.setPen(QPen(color, looked ? 2 : 1));
+        p.drawLine(at, there->second);
+      }
+      p.setPen(QPen(color, 1.2));
+      p.setBrush(looked ? theme::kCard : theme::kPaper);
+      p.drawEllipse(at, ring, ring);
+    }
+    // What only they have there.
+    if (place_ && place_->first.floorDiv(length) == turn) {
+      const auto there = theirs.find({bar, {place_->first - Beat(turn) * length, place_->second}});
+      if (there == theirs.end() || mineAt(bar, there->first.second.first, place_->second)) continue;
+      p.fillRect(QRectF(there->second.x() - 9, there->second.y() - height / 2, 18, height),
+                 theme::kChosenEdge);
+    }
+  }
 }
 
 void RowsView::paintEnergy(QPainter& p, const Fit& fit) {

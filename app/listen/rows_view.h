@@ -10,6 +10,7 @@
 #include <algorithm>
 
 #include "app/stage/listener.h"
+#include "core/match/compare.h"
 
 namespace uneven {
 
@@ -32,6 +33,13 @@ class RowsView : public QWidget {
   // The chosen bar alone, with the sound's energy behind its strokes.
   void setZoomed(bool zoomed);
   bool zoomed() const { return zoomed_; }
+  // My part behind theirs: an open mark where mine lies, and a thread to theirs. `bars`: of the
+  // groove; `quarterMs`: how long its quarter lasts. None: only theirs.
+  void setMine(std::vector<StrokeBehind> mine, int bars, double quarterMs);
+  // A place of the groove that is looked at; it is shown in every bar that has it.
+  void setPlace(std::optional<std::pair<Beat, PieceId>> place);
+  // Where my mark stands in a bar of the take; nothing: it has none there.
+  std::optional<QPointF> mineAt(std::int64_t bar, Beat inBar, PieceId piece) const;
 
  Q_SIGNALS:
   void barOneWanted(std::int64_t bar);
@@ -51,6 +59,7 @@ class RowsView : public QWidget {
   void read();
   void paintRows(QPainter& p, const Fit& fit);
   void paintEnergy(QPainter& p, const Fit& fit);
+  void paintMine(QPainter& p, const Fit& fit);
   void paintSums(QPainter& p, const Fit& fit);
   void paintTempo(QPainter& p, const Fit& fit);
   double barLength() const;
@@ -70,6 +79,10 @@ class RowsView : public QWidget {
   std::optional<QPointF> pressed_;
   double dragged_ = 0;  // px
   bool zoomed_ = false;
+  std::vector<StrokeBehind> mine_;
+  int mineBars_ = 1;
+  double quarterMs_ = 500;
+  std::optional<std::pair<Beat, PieceId>> place_;
 };
 
 }  // namespace uneven

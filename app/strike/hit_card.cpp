@@ -111,7 +111,8 @@ void HitCard::buildLoudness() {
   velocity_ = new NumberField({}, {hit_field::kVelocity.min, hit_field::kVelocity.max, 1, 0, false},
                               fields_);
   velocity_->setObjectName(QStringLiteral("hit-velocity"));
-  addRow(tr("Velocity"), velocity_, tr("How hard, 1 to 127. Keys: + and −, 1 to 9 and 0"));
+  addRow(tr("Velocity"), velocity_,
+         tr("How loud it is struck, 1 to 127. Keys: + and −, 1 to 9 and 0"));
   connect(velocity_, &NumberField::edited, this, [this](double v, bool stepped) {
     static const int key = Document::newMergeKey();
     editing_.hits().change(tr("Velocity %1").arg(v),
@@ -178,10 +179,10 @@ void HitCard::buildChoices() {
   stroke_ = add(tr("Stroke"), "hit-stroke", tr("How the piece is struck"));
   limb_ = add(tr("Limb"), "hit-limb", tr("Which hand or foot; automatic is the piece's usual one"));
   fillWith<Limb>(*limb_);
-  ornament_ =
-      add(tr("Ornament"), "hit-ornament",
-          tr("Flam, drag, ruff: one, two, three soft strokes 30 ms apart before it; diddle: two "
-             "even strokes; buzz and roll fill their length"));
+  ornament_ = add(tr("Ornament"), "hit-ornament",
+                  tr("Flam, drag, four-stroke ruff: one, two, three soft strokes 30 ms apart "
+                     "before it; diddle: two "
+                     "even strokes; buzz and roll fill their length"));
   fillWith<Ornament>(*ornament_);
   buildOrnament();
   connect(piece_, &QComboBox::activated, this, [this](int i) {

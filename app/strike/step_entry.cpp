@@ -69,6 +69,14 @@ bool StepEntry::key(const QKeyEvent& event) {
     case Qt::Key_Delete:
       editing_.hits().clearSlot(at);
       return true;
+    case Qt::Key_BracketLeft:
+    case Qt::Key_BracketRight:
+      editing_.grooves().stepGrid(event.key() == Qt::Key_BracketLeft ? -1 : 1);
+      return true;
+    case Qt::Key_BraceLeft:
+    case Qt::Key_BraceRight:
+      editing_.grooves().stepBeatGrid(event.key() == Qt::Key_BraceLeft ? -1 : 1);
+      return true;
     default:
       break;
   }

@@ -5,34 +5,158 @@
 #include <QMouseEvent>
 #include <QPainter>
 #include <algorithm>
+#include <array>
 #include <cmath>
+#include <map>
+#include <set>
+#include <utility>
 
+#include "app/controls/choice_field.h"
 #include "app/controls/labels.h"
 #include "app/controls/theme.h"
 
 namespace uneven {
 
-MapView::MapView(Walker& walker, QWidget* parent) : QWidget(parent), walker_(walker) {
+namespace {
+
+constexpr double kTop = 74, kBottom = 46;
+
+QString nameOf(MapView::Measure measure) {
+  switch (measure) {
+    case MapView::Measure::kSyncopation:
+      return MapView::tr("syncopation");
+    case MapView::Measure::kTempo:
+      return MapView::tr("how fast it goes");
+    case MapView::Measure::kEasyTempo:
+      return MapView::tr("how fast it is easy");
+    case MapView::Measure::kDensity:
+      return MapView::tr("strokes a quarter");
+    case MapView::Measure::kDistance:
+      return MapView::tr("distance from the groove");
+  }
+  return {};
+}
+
+}  // namespace
+
+MapView::MapView(Walker& walker, QWidget* parent)
+    : QWidget(parent),
+      walker_(walker),
+      acrossField_(new ChoiceField(Qt::AlignLeft, this)),
+      upField_(new ChoiceField(Qt::AlignLeft, this)),
+      filterField_(new ChoiceField(Qt::AlignLeft, this)) {
   setObjectName(QStringLiteral("vary-map"));
   setMinimumWidth(180);
   setMouseTracking(true);
   setAccessibleName(tr("Map of the variants"));
+  for (int m = 0; m < kMeasures; ++m) {
+    upField_->addItem(tr("up: %1").arg(nameOf(static_cast<Measure>(m))), m);
+    acrossField_->addItem(tr("across: %1").arg(nameOf(static_cast<Measure>(m))), m);
+  }
+  filterField_->addItem(tr("all are drawn"));
+  filterField_->addItem(tr("drawn: without a verdict"), -1);
+  for (const Named<WalkMark>& mark : namesOf<WalkMark>())
+    filterField_->addItem(tr("drawn: %1").arg(qs(mark.spoken).toLower()),
+                          static_cast<int>(mark.value));
+  upField_->setObjectName(QStringLiteral("map-up"));
+  upField_->setToolTip(tr("What grows upwards"));
+  upField_->setAccessibleName(tr("Upwards"));
+  acrossField_->setObjectName(QStringLiteral("map-across"));
+  acrossField_->setToolTip(tr("What grows to the right"));
+  acrossField_->setAccessibleName(tr("To the right"));
+  filterField_->setObjectName(QStringLiteral("map-filter"));
+  filterField_->setToolTip(tr("Which variants are drawn, by their verdict"));
+  filterField_->setAccessibleName(tr("Drawn"));
+  const auto axes = [this] {
+    chosenByHand_ = true;
+    setAxes(static_cast<Measure>(acrossField_->currentData().toInt()),
+            static_cast<Measure>(upField_->currentData().toInt()));
+  };
+  connect(upField_, &QComboBox::activated, this, axes);
+  connect(acrossField_, &QComboBox::activated, this, axes);
+  connect(filterField_, &QComboBox::activated, this, [this] {
+    const QVariant mark = filterField_->currentData();
+    setFilter(mark.isValid() ? std::optional(mark.toInt()) : std::nullopt);
+  });
   connect(&walker_, &Walker::changed, this, &MapView::read);
   connect(&walker_, &Walker::judgedMore, this, &MapView::read);
+  setAxes(across_, up_);
+}
+
+void MapView::setAxes(Measure across, Measure up) {
+  across_ = across;
+  up_ = up;
+  acrossField_->setCurrentIndex(static_cast<int>(across));
+  upField_->setCurrentIndex(static_cast<int>(up));
+  read();
+}
+
+void MapView::setFilter(std::optional<int> mark) {
+  filter_ = mark;
+  filterField_->setCurrentIndex(mark ? filterField_->findData(*mark) : 0);
+  spread();
+}
+
+double MapView::valueOf(const Judged& judged, Measure measure) const {
+  switch (measure) {
+    case Measure::kSyncopation:
+      return judged.measures.syncopation;
+    case Measure::kTempo:
+      return judged.ceiling.playable;
+    case Measure::kEasyTempo:
+      return judged.ceiling.comfortable;
+    case Measure::kDensity:
+      return judged.measures.density;
+    case Measure::kDistance:
+      return judged.measures.distance;
+  }
+  return 0;
+}
+
+bool MapView::shows(std::uint64_t index) const {
+  if (!filter_) return true;
+  const WalkNote* note = walker_.verdict(index);
+  return note == nullptr ? *filter_ < 0 : static_cast<int>(note->mark) == *filter_;
+}
+
+// The two measures that tell the walk's variants apart best: with the most different values.
+void MapView::chooseAxes() {
+  std::array<std::pair<std::size_t, int>, kMeasures> told;
+  for (int m = 0; m < kMeasures; ++m) {
+    std::set<double> values;
+    for (std::uint64_t i = 0; i < std::min(walker_.count(), kDrawnMost); ++i) {
+      if (const Judged* j = walker_.judged(i)) values.insert(valueOf(*j, static_cast<Measure>(m)));
+    }
+    told[static_cast<std::size_t>(m)] = {values.size(), m};
+  }
+  std::stable_sort(told.begin(), told.end(),
+                   [](const auto& a, const auto& b) { return a.first > b.first; });
+  // What stands first in the list goes upwards.
+  up_ = static_cast<Measure>(std::min(told[0].second, told[1].second));
+  across_ = static_cast<Measure>(std::max(told[0].second, told[1].second));
+  acrossField_->setCurrentIndex(static_cast<int>(across_));
+  upField_->setCurrentIndex(static_cast<int>(up_));
 }
 
 void MapView::read() {
-  farthest_ = 1;
-  least_ = most_ = walker_.core().measures.syncopation;
-  for (std::uint64_t i = 0; i < std::min(walker_.count(), kDrawnMost); ++i) {
-    const Judged* j = walker_.judged(i);
-    if (j == nullptr) continue;
-    farthest_ = std::max(farthest_, j->measures.distance);
-    least_ = std::min(least_, j->measures.syncopation);
-    most_ = std::max(most_, j->measures.syncopation);
-  }
-  if (most_ == least_) ++most_;
-  update();
+  const std::string walk = walker_.walk() == nullptr ? std::string() : walker_.walk()->kind;
+  if (std::exchange(walk_, walk) != walk) chosenByHand_ = false;
+  if (!chosenByHand_) chooseAxes();
+  const auto spanOf = [this](Measure measure) {
+    std::optional<Span> out;
+    for (std::uint64_t i = 0; i < std::min(walker_.count(), kDrawnMost); ++i) {
+      const Judged* j = walker_.judged(i);
+      if (j == nullptr) continue;
+      const double v = valueOf(*j, measure);
+      if (!out) out = Span{v, v};
+      out->least = std::min(out->least, v);
+      out->most = std::max(out->most, v);
+    }
+    return out.value_or(Span{});
+  };
+  spanAcross_ = spanOf(across_);
+  spanUp_ = spanOf(up_);
+  spread();
 }
 
 void MapView::setCurrent(std::uint64_t index) {
@@ -41,21 +165,48 @@ void MapView::setCurrent(std::uint64_t index) {
 }
 
 QRectF MapView::area() const {
-  return {14, 44, width() - 28.0, std::max(40.0, height() - 44.0 - 46)};
+  return {14, kTop, width() - 28.0, std::max(40.0, height() - kTop - kBottom)};
+}
+
+void MapView::resizeEvent(QResizeEvent* event) {
+  QWidget::resizeEvent(event);
+  filterField_->setGeometry(8, 22, width() - 16, 22);
+  upField_->setGeometry(8, 46, width() - 16, 22);
+  acrossField_->setGeometry(8, height() - 44, width() - 16, 22);
+  spread();
+}
+
+// What falls on one place is laid round it, in rings of as many as have room, by their order.
+void MapView::spread() {
+  constexpr double kApart = 11;
+  const auto count = static_cast<std::size_t>(std::min(walker_.count(), kDrawnMost));
+  points_.assign(count, std::nullopt);
+  const QRectF room = area().adjusted(16, 16, -16, -16);
+  const auto share = [](double value, const Span& span) {
+    return span.most > span.least ? (value - span.least) / (span.most - span.least) : 0.5;
+  };
+  std::map<std::pair<int, int>, int> taken;
+  for (std::size_t i = 0; i < count; ++i) {
+    const Judged* j = shows(i) ? walker_.judged(i) : nullptr;
+    if (j == nullptr) continue;
+    const QPointF at(room.left() + share(valueOf(*j, across_), spanAcross_) * room.width(),
+                     room.bottom() - share(valueOf(*j, up_), spanUp_) * room.height());
+    const int nth = taken[{static_cast<int>(at.x() / kApart), static_cast<int>(at.y() / kApart)}]++;
+    // Ring r has 6 r places.
+    int ring = 0, before = 0;
+    while (nth > before) before += 6 * ++ring;
+    const int place = ring == 0 ? 0 : nth - (before - 6 * ring) - 1;
+    const double turn = ring == 0 ? 0 : 2 * M_PI * place / (6 * ring);
+    QPointF there = at + QPointF(std::cos(turn), std::sin(turn)) * (kApart * ring);
+    there.setX(std::clamp(there.x(), area().left() + 7, area().right() - 7));
+    there.setY(std::clamp(there.y(), area().top() + 7, area().bottom() - 7));
+    points_[i] = there;
+  }
+  update();
 }
 
 std::optional<QPointF> MapView::pointOf(std::uint64_t index) const {
-  const Judged* j = index < kDrawnMost ? walker_.judged(index) : nullptr;
-  if (j == nullptr) return std::nullopt;
-  const QRectF room = area().adjusted(12, 12, -12, -12);
-  // What falls on one place lies beside it: by its number, always the same.
-  const double turn = static_cast<double>(index) * 2.399963;
-  const double off = 1.6 * std::sqrt(static_cast<double>(index % 29));
-  return QPointF(
-      room.left() + j->measures.distance / farthest_ * room.width() + off * std::cos(turn),
-      room.bottom() -
-          (j->measures.syncopation - least_) / static_cast<double>(most_ - least_) * room.height() +
-          off * std::sin(turn));
+  return index < points_.size() ? points_[index] : std::nullopt;
 }
 
 void MapView::paintEvent(QPaintEvent* /*event*/) {
@@ -65,22 +216,15 @@ void MapView::paintEvent(QPaintEvent* /*event*/) {
   const QRectF room = area();
   p.setFont(theme::font(11));
   p.setPen(theme::kQuiet);
-  p.drawText(
-      QRectF(room.left(), 6, room.width(), 32), Qt::AlignLeft | Qt::TextWordWrap,
-      walker_.count() > walker_.judgedCount()
-          ? tr("%1 of %2 measured, by distance and syncopation")
-                .arg(walker_.judgedCount())
-                .arg(walker_.count())
-          : tr("All %1, by how far from the groove and how syncopated").arg(walker_.count()));
+  const auto said = walker_.count() > walker_.judgedCount()
+                        ? tr("%1 of %2 measured").arg(walker_.judgedCount()).arg(walker_.count())
+                        : tr("All %1 variants").arg(walker_.count());
+  p.drawText(QRectF(room.left(), 4, room.width(), 16), Qt::AlignLeft, said);
   p.setPen(QPen(theme::kBarLine, 1));
   p.drawLine(room.topLeft(), room.bottomLeft());
   p.drawLine(room.bottomLeft(), room.bottomRight());
   p.setPen(theme::kQuiet);
-  p.drawText(QRectF(room.left() + 6, room.top(), room.width(), 16), Qt::AlignLeft,
-             tr("more syncopated"));
-  p.drawText(QRectF(room.left(), room.bottom() + 4, room.width(), 16), Qt::AlignRight,
-             tr("further away"));
-  p.drawText(QRectF(room.left(), room.bottom() + 22, room.width(), 16), Qt::AlignLeft,
+  p.drawText(QRectF(room.left(), height() - 20.0, room.width(), 16), Qt::AlignLeft,
              tr("large: goes fast · ring: no verdict"));
   const double fastest = std::max(60.0, walker_.core().ceiling.playable * 1.2);
   for (std::uint64_t i = 0; i < std::min(walker_.count(), kDrawnMost); ++i) {

@@ -116,9 +116,17 @@ VariantCard::VariantCard(Editing& editing, Walker& walker, Checker& checker, Wal
   };
   keep_ = button(tr("Keep as a version"), ActionButton::Tone::kMain, "keep-variant",
                  tr("A groove of the song, linked to this one as its core: Enter"));
-  down->addWidget(keep_);
-  arrange_ = button({}, ActionButton::Tone::kQuiet, "arrange-variants",
-                    tr("X gathers variants; all of them become versions and sections at once"));
+  auto* keeping = new QHBoxLayout;
+  keeping->setSpacing(4);
+  gather_ = button(tr("For the song"), ActionButton::Tone::kQuiet, "gather-variant",
+                   tr("Gathers this variant for the end of the arrangement, or no longer: X"));
+  keeping->addWidget(keep_, 1);
+  keeping->addWidget(gather_);
+  down->addLayout(keeping);
+  connect(gather_, &QPushButton::clicked, this, [this] { wall_.gather(wall_.current()); });
+  arrange_ =
+      button({}, ActionButton::Tone::kQuiet, "arrange-variants",
+             tr("All that were gathered (X) become versions, and sections at the end of the song"));
   down->addWidget(arrange_);
   auto* steps = new QHBoxLayout;
   steps->setSpacing(4);
@@ -159,10 +167,13 @@ VariantCard::VariantCard(Editing& editing, Walker& walker, Checker& checker, Wal
 void VariantCard::read() {
   const bool any = walker_.count() > 0;
   for (QWidget* w : std::initializer_list<QWidget*>{marks_[0], marks_[1], marks_[2], note_, keep_,
-                                                    core_, before_, next_})
+                                                    gather_, core_, before_, next_})
     w->setEnabled(any);
   const std::size_t gathered = wall_.gathered().size();
-  arrange_->setText(tr("Put %1 into the arrangement").arg(gathered));
+  gather_->setText(any && wall_.gathered().contains(wall_.current()) ? tr("Not for the song")
+                                                                     : tr("For the song"));
+  arrange_->setText(gathered == 1 ? tr("Put it into the arrangement")
+                                  : tr("Put these %1 into the arrangement").arg(gathered));
   arrange_->setVisible(gathered > 0);
   setFixedHeight(gathered > 0 ? kHeight + kArrangeHeight : kHeight);
   std::map<WalkMark, int> tally;

@@ -38,7 +38,7 @@ class VariantCard : public Card {
   WallView& wall_;
   QLabel *name_, *number_, *changed_, *syncopation_, *tempo_, *limit_, *findings_, *tally_;
   FlatEdit* note_;
-  ActionButton *marks_[3], *keep_, *arrange_, *core_, *before_, *next_;
+  ActionButton *marks_[3], *keep_, *gather_, *arrange_, *core_, *before_, *next_;
   QTimer rest_;
   QFutureWatcher<QString> looking_;
   std::string lookedAt_;  // key

@@ -256,7 +256,8 @@ void VaryStage::arrangeGathered() {
   if (!editing_.document().apply(tr("%1 variants in the arrangement").arg(count), std::move(song)))
     return;
   wall_->forgetGathered();
-  Q_EMIT said(tr("%1 versions stand at the end of the arrangement").arg(count));
+  Q_EMIT said(count == 1 ? tr("One version stands at the end of the arrangement")
+                         : tr("%1 versions stand at the end of the arrangement").arg(count));
 }
 
 bool VaryStage::copy() {

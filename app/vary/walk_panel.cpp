@@ -99,6 +99,9 @@ void WalkPanel::build() {
     form_->set("from_grid", qs(grid.toString()));
     form_->set("to_grid", grid.tuplet == 0 ? QStringLiteral("1/8T") : QStringLiteral("1/16"));
   }
+  form_->speakCounts([this] {
+    return ArgumentForm::Bars{editing_.groove().meter, editing_.groove().grid};
+  });
   connect(form_, &ArgumentForm::changed, this, &WalkPanel::changed);
   scroll_->setWidget(form_);  // deletes the fields of the walk before
 }

@@ -120,6 +120,18 @@ std::vector<StrokeBehind> strokesBehind(const Take& take, const Fit& fit,
   return out;
 }
 
+std::vector<StrokeBehind> strokesOfMine(const Take& take, const Fit& fit) {
+  std::vector<StrokeBehind> out;
+  const Groove& groove = *take.score().blocks.front().groove;
+  if (groove.meter != fit.grid.meter) return out;
+  const std::map<Place, MineThere> mine = mineOf(take);
+  const double zero = zeroOf(mine, fit.against);
+  for (const auto& [place, m] : mine)
+    out.push_back(
+        {place.first, place.second, m.ms - zero, static_cast<double>(m.velocity.value())});
+  return out;
+}
+
 Result<Compared> compare(const Take& take, const Fit& fit, const std::vector<Onset>& onsets,
                          bool levels) {
   const Groove& groove = *take.score().blocks.front().groove;

@@ -49,6 +49,9 @@ struct StrokeBehind {
 std::vector<StrokeBehind> strokesBehind(const Take& mine, const Fit& theirs,
                                         const std::vector<Onset>& onsets);
 
+// All of mine, on the recording's own line: what strokesBehind gives, seen from there.
+std::vector<StrokeBehind> strokesOfMine(const Take& mine, const Fit& theirs);
+
 // `mine` is a take of one groove. `levels`: the recording's velocities are velocities, as in MIDI.
 // Errors: kUsage where the meters differ.
 Result<Compared> compare(const Take& mine, const Fit& theirs, const std::vector<Onset>& onsets,

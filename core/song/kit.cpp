@@ -53,8 +53,8 @@ Kit makeHouseKit() {
     kit.order.push_back({static_cast<std::uint8_t>(kit.pieces.size())});
     kit.pieces.push_back(std::move(piece));
   };
-  add("hat", "Hat", Limb::kRightHand, {kNormal, kEdge, kBell}, true);
-  add("hat-foot", "Hat foot", Limb::kLeftFoot, {kNormal, kSplash}, true);
+  add("hat", "Hats", Limb::kRightHand, {kNormal, kEdge, kBell}, true);
+  add("hat-foot", "Foot hat", Limb::kLeftFoot, {kNormal, kSplash}, true);
   add("ride", "Ride", Limb::kRightHand, {kNormal, kEdge, kBell}, true);
   add("crash", "Crash", Limb::kRightHand, cymbal, false);
   add("crash-2", "Crash 2", Limb::kLeftHand, cymbal, false);

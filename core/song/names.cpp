@@ -47,7 +47,7 @@ template <>
 std::span<const Named<Ornament>> namesOf<Ornament>() {
   static constexpr Named<Ornament> kNames[] = {
       {Ornament::kNone, "none", "None"},       {Ornament::kFlam, "flam", "Flam"},
-      {Ornament::kDrag, "drag", "Drag"},       {Ornament::kRuff, "ruff", "Ruff"},
+      {Ornament::kDrag, "drag", "Drag"},       {Ornament::kRuff, "ruff", "Four-stroke ruff"},
       {Ornament::kDiddle, "diddle", "Diddle"}, {Ornament::kBuzz, "buzz", "Buzz"},
       {Ornament::kRoll, "roll", "Roll"}};
   return kNames;

@@ -219,11 +219,11 @@ std::vector<SongTool> feelTools() {
   return {
       tool("swing", "Swing", "Sets how the feel swings, in one of three units.",
            {keepable("ratio", "long to short", kRatioMin, kRatioMax),
-            keepable("percent", "where the off-note falls in its pair", 50, 90),
+            keepable("percent", "where the swung note falls in its pair", 50, 90),
             keepable("short_ms", "how long the short note lasts where the groove is first played",
                      0, 3000),
             keepOr("unit", "which notes swing in pairs", wordsOf<SwingUnit>()),
-            keepOr("written", "where the off-note is written", wordsOf<Written>()),
+            keepOr("written", "where the swung note is written", wordsOf<Written>()),
             keepOr("by_tempo", "the ratio follows the tempo", {"yes", "no"})},
            swing),
       tool("swing-depth", "Swing depth", "How far a piece or a limb follows the swing.",

@@ -78,7 +78,7 @@ Walk openingsWalk(WalkCall& call) {
   ground->all = placements(call.core(), call.from(), call.to());
   std::erase_if(ground->all, [&](const Placement& p) {
     return std::any_of(p.at.begin(), p.at.end(), [&](Beat at) {
-      return ground->kept.contains({at, piece::kHat});
+      return ground->kept.contains({at, piece::kHat}) || !call.onCounts(at);
     });
   });
   for (const Placement& p : ground->all) {

@@ -116,9 +116,10 @@ Walk ornamentsWalk(WalkCall& call) {
         changes[{more.at, more.piece}] = more;
       }
       if (!room) continue;
-      list.add(fmt::format("{} {} in the place of one on {}", strokes == 2 ? "two" : "three",
-                           call.pieceName(hit.piece), call.place(hit.at)),
-               std::move(changes));
+      list.add(
+          fmt::format("{} strokes on {} in the place of one on {}", strokes == 2 ? "two" : "three",
+                      call.pieceName(hit.piece), call.place(hit.at)),
+          std::move(changes));
     }
   }
   return std::move(list).walk(call.piece("piece").value_or(piece::kSnare));

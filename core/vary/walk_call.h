@@ -34,6 +34,7 @@ class WalkCall : public ToolCall {
   bool tooMany(std::size_t entries, std::size_t each = 1);
 
   std::string place(Beat at) const;  // "3 a", "3 a of bar 2"
+  bool onCounts(Beat at) const;      // that the parameter `counts` asks for
   std::string places(const std::vector<Beat>& all) const;
   std::string pieceName(PieceId piece) const;  // "kick"
   // What a new stroke of that piece is like: the middle of the piece's others.
@@ -44,6 +45,7 @@ class WalkCall : public ToolCall {
   void fix();
   const Song& song_;
   std::set<HitRef> kept_;
+  std::vector<std::string> counts_;  // "a", "2 a", "numbers"; none: all
 };
 
 // Gathers variants: leaves out those that change what is kept, that change nothing, or that are

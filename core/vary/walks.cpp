@@ -118,6 +118,13 @@ std::vector<ToolParameter> inSpan(std::vector<ToolParameter> list) {
   list.push_back(gridParameter());
   list.push_back(
       choiceParameter("keep", "what no variant changes", {"none", "backbeat", "hands", "feet"}));
+  list.push_back({"counts",
+                  ParameterKind::kText,
+                  "",
+                  "only on these counts, as a or &, 2 a, numbers; nothing: on all",
+                  0,
+                  0,
+                  {}});
   return list;
 }
 
@@ -181,12 +188,16 @@ Result<Walk> makeWalk(std::string_view name, const Song& song, const std::string
 std::vector<Beat> WalkCall::spanSlots() const {
   const Beat from = this->from(), to = this->to(), bar = core().meter.barLength();
   const auto grid = Grid::parse(text("grid"));
-  if (!grid) return slotsOf(core(), from, to);
   std::vector<Beat> out;
+  if (!grid) {
+    out = slotsOf(core(), from, to);
+    std::erase_if(out, [&](Beat at) { return !onCounts(at); });
+    return out;
+  }
   for (std::int64_t k = from.floorDiv(bar); Beat(k) * bar < to; ++k) {
     for (Beat at; at < bar; at += grid->step()) {
       const Beat here = Beat(k) * bar + at;
-      if (here >= from && here < to) out.push_back(here);
+      if (here >= from && here < to && onCounts(here)) out.push_back(here);
     }
   }
   return out;
@@ -207,6 +218,18 @@ bool WalkCall::isBackbeat(const Hit& hit) const {
 
 void WalkCall::fix() {
   const auto& parameters = values();
+  if (const auto asked = parameters.find("counts"); asked != parameters.end()) {
+    std::string word;
+    for (const char c : asked->second + ",") {
+      if (c != ',') {
+        word += c;
+        continue;
+      }
+      const std::size_t from = word.find_first_not_of(' '), to = word.find_last_not_of(' ');
+      if (from != std::string::npos) counts_.push_back(word.substr(from, to - from + 1));
+      word.clear();
+    }
+  }
   const auto keep = parameters.find("keep");
   if (keep == parameters.end() || keep->second == "none") return;
   for (const Hit& hit : core().hits) {
@@ -222,16 +245,24 @@ void WalkCall::fix() {
 std::vector<Hit> WalkCall::free() const {
   std::vector<Hit> out;
   for (const Hit& hit : core().hits) {
-    if (concerns(hit) && !kept_.contains({hit.at, hit.piece})) out.push_back(hit);
+    if (concerns(hit) && !kept_.contains({hit.at, hit.piece}) && onCounts(hit.at))
+      out.push_back(hit);
   }
   return out;
 }
 
 std::string WalkCall::place(Beat at) const {
+  return placeName(at, core().meter);
+}
+
+bool WalkCall::onCounts(Beat at) const {
+  if (counts_.empty()) return true;
   const Beat bar = core().meter.barLength();
-  const std::int64_t number = at.floorDiv(bar);
-  const std::string count = countName(at - Beat(number) * bar, core().meter).text();
-  return number == 0 ? count : fmt::format("{} of bar {}", count, number + 1);
+  const CountName name = countName(at - Beat(at.floorDiv(bar)) * bar, core().meter);
+  return std::any_of(counts_.begin(), counts_.end(), [&](const std::string& wanted) {
+    if (wanted == "numbers") return name.partial.empty();
+    return wanted == name.text() || (!name.partial.empty() && wanted == name.partial);
+  });
 }
 
 bool WalkCall::tooMany(std::size_t entries, std::size_t each) {

@@ -377,7 +377,7 @@ TEST_F(LeanTest, TheTemplateOfTheBarIsTypedInItsTable) {
   };
   ASSERT_EQ(model.rowCount(), 16) << "sixteenths";
   EXPECT_EQ(model.index(3, 0).data().toString(), "1 a");
-  EXPECT_EQ(model.index(3, columnOf("Hat")).data().toString(), "+3.0") << "as the demo has it";
+  EXPECT_EQ(model.index(3, columnOf("Hats")).data().toString(), "+3.0") << "as the demo has it";
   // Typed into the cell as into any table: the first key begins, Enter ends.
   const auto typeInto = [&](int row, int column, const char* text) {
     table.setFocus();

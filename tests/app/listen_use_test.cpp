@@ -81,10 +81,10 @@ class ListenUseTest : public WindowTest {
 
 TEST_F(ListenUseTest, MyPartIsComparedAndMovedThere) {
   listen().showSide(ListenStage::Side::kCompare);
-  EXPECT_EQ(listen().compareCard().compared(), nullptr);
+  EXPECT_EQ(listen().compareCard().found(), nullptr);
   take();
-  ASSERT_NE(listen().compareCard().compared(), nullptr);
-  EXPECT_LT(listen().compareCard().compared()->distance, 0.3) << "it is what was played";
+  ASSERT_NE(listen().compareCard().found(), nullptr);
+  EXPECT_LT(listen().compareCard().found()->distance, 0.3) << "it is what was played";
   // A backbeat pushed by hand.
   const auto snare = std::find_if(groove().hits.begin(), groove().hits.end(), [](const Hit& h) {
     return h.piece == piece::kSnare && h.role == Role::kAccent;
@@ -94,7 +94,7 @@ TEST_F(ListenUseTest, MyPartIsComparedAndMovedThere) {
   Groove pushed = groove();
   pushed.hits[*indexOf(pushed, ref)].nudge = Milliseconds(-20);
   window->document().apply(QStringLiteral("pushed"), withGroove(song(), pushed));
-  const SlotCompared first = listen().compareCard().compared()->slots.front();
+  const SlotCompared first = listen().compareCard().found()->slots.front();
   EXPECT_EQ(first.at, ref.at);
   EXPECT_NEAR(first.ms, 20, 3);
   EXPECT_TRUE(child<QLabel>("compare-summary").text().contains(QStringLiteral("places differ")));
@@ -102,9 +102,49 @@ TEST_F(ListenUseTest, MyPartIsComparedAndMovedThere) {
   EXPECT_NEAR(groove().hits[*indexOf(groove(), ref)].nudge.count(), 0, 3);
   window->document().undo();
   EXPECT_EQ(groove().hits[*indexOf(groove(), ref)].nudge.count(), -20);
-  const double before = listen().compareCard().compared()->distance;
+  const double before = listen().compareCard().found()->distance;
   button("move-all");
-  EXPECT_LT(listen().compareCard().compared()->distance, before / 2);
+  EXPECT_LT(listen().compareCard().found()->distance, before / 2);
+}
+
+// The picture says what the list says: mine lies beside theirs by the difference that is told.
+TEST_F(ListenUseTest, MyPartIsDrawnBehindTheirs) {
+  take();
+  listen().showSide(ListenStage::Side::kCompare);
+  QApplication::processEvents();
+  const Compared* c = listen().compareCard().found();
+  ASSERT_NE(c, nullptr);
+  auto& rows = *listen().findChild<RowsView*>();
+  const Fit& fit = *listen().listener().found();
+  const std::vector<Onset>& onsets = listen().listener().recording()->onsets;
+  const double pxPerMs = (rows.xOf(1) - rows.xOf(0)) / window->document().tempo().quarter().count();
+  std::map<PieceId, std::pair<double, int>> apart;
+  int seen = 0;
+  for (std::size_t i = 0; i < onsets.size(); ++i) {
+    const Placed& p = fit.placed[i];
+    if (!p.used) continue;
+    const auto mine = rows.mineAt(p.bar, p.at, onsets[i].piece);
+    if (!mine) continue;
+    ++seen;
+    auto& [sum, n] = apart[onsets[i].piece];
+    sum += (rows.pointOf(i).x() - mine->x()) / pxPerMs;
+    ++n;
+  }
+  EXPECT_GT(seen, 100);
+  for (const auto& [piece, sum] : apart) {
+    double told = 0;
+    int n = 0;
+    for (const SlotCompared& s : c->slots) {
+      if (s.piece == piece && s.mine && s.theirs) told += s.ms, ++n;
+    }
+    ASSERT_GT(n, 0);
+    EXPECT_NEAR(sum.first / sum.second, told / n, 1.0) << int{piece.value};
+  }
+  key(Qt::Key_N);
+  key(Qt::Key_N);
+  listen().showSide(ListenStage::Side::kFound);
+  QApplication::processEvents();
+  EXPECT_FALSE(rows.mineAt(0, Beat(0), piece::kKick)) << "only while it is compared";
 }
 
 TEST_F(ListenUseTest, StraightMineAndTheirsAreHeardInTurn) {

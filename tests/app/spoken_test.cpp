@@ -100,13 +100,13 @@ TEST_F(Spoken, EachViewOfBarsReadsItsOwnRows) {
   openDemo();
   showStage("open");
   EXPECT_EQ(table(view("open-view")).rowCount(), 2);
-  EXPECT_EQ(table(view("open-view")).rowDescription(1), "Hat foot");
-  EXPECT_TRUE(cell(view("open-view"), "Hat", "bar 2, 4 &").contains(", open "))
-      << cell(view("open-view"), "Hat", "bar 2, 4 &").toStdString();
+  EXPECT_EQ(table(view("open-view")).rowDescription(1), "Foot hat");
+  EXPECT_TRUE(cell(view("open-view"), "Hats", "bar 2, 4 &").contains(", open "))
+      << cell(view("open-view"), "Hats", "bar 2, 4 &").toStdString();
   showStage("lean");
   auto& lean = table(view("lean-view"));
   EXPECT_EQ(lean.columnCount(), 16) << "one bar";
-  EXPECT_EQ(lean.rowDescription(0), "Hat");
+  EXPECT_EQ(lean.rowDescription(0), "Hats");
   showStage("strike");
   lanes().setShowLimbs(true);
   EXPECT_EQ(table(lanes()).rowCount(), 4);

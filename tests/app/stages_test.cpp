@@ -108,7 +108,7 @@ TEST_F(Stages, AnotherStageIsEverywhereByItsEntryAlone) {
   QTest::keyClicks(&child<QLineEdit>("keys-search"), "begins");
   const auto labels = window->findChild<QDialog*>("keys")->findChildren<QLabel*>();
   EXPECT_TRUE(std::any_of(labels.begin(), labels.end(), [](const QLabel* label) {
-    return label->isVisible() && label->text() == "Rehearse: begins";
+    return label->isVisible() && label->text() == "begins";
   }));
 }
 

@@ -247,7 +247,7 @@ TEST_F(StrikeCards, WhatIsPushedBeyondItsBoundsOrSqueezedIsTold) {
   press(Qt::Key_BracketRight);
   press(Qt::Key_Right);
   press(Qt::Key_Return);
-  choose(child<QComboBox>("hit-ornament"), "Ruff");
+  choose(child<QComboBox>("hit-ornament"), "Four-stroke ruff");
   EXPECT_TRUE(status().contains("Squeezed")) << status().toStdString();
 }
 

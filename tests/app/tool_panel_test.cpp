@@ -71,7 +71,7 @@ TEST_F(ToolPanelTest, WhatIsSelectedIsTheSpan) {
   window->editing().select({{Beat(1), piece::kHat}, {Beat(7, 4), piece::kHat}});
   EXPECT_EQ(child<QLineEdit>("tool-from").text(), "1");
   EXPECT_EQ(child<QLineEdit>("tool-to").text(), "2");
-  choose(child<QComboBox>("tool-piece"), "Hat");
+  choose(child<QComboBox>("tool-piece"), "Hats");
   EXPECT_EQ(panel().outcomeText(), "4 hits mirrored");
 }
 

@@ -204,7 +204,7 @@ TEST_F(TransportTest, HeardStraightIsStraight) {
 TEST_F(TransportTest, TheCardSolosAndMutes) {
   card();
   transport().play();
-  QTest::mouseClick(&box("muted-Hat"), Qt::LeftButton, {}, QPoint(6, 6));
+  QTest::mouseClick(&box("muted-Hats"), Qt::LeftButton, {}, QPoint(6, 6));
   QTest::mouseClick(&box("muted-Snare"), Qt::LeftButton, {}, QPoint(6, 6));
   QTest::mouseClick(&box("muted-Kick"), Qt::LeftButton, {}, QPoint(6, 6));
   EXPECT_EQ(transport().listening().muted.size(), 3U);

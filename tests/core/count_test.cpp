@@ -4,6 +4,8 @@
 
 #include <gtest/gtest.h>
 
+#include <set>
+
 namespace uneven {
 namespace {
 
@@ -25,8 +27,30 @@ TEST(Count, SaysTriplets) {
 }
 
 TEST(Count, SaysThirtySecondsAndSextuplets) {
-  EXPECT_EQ(spoken({2, 4}, Beat(1, 8), 8), "1 ta e ta & ta a ta");
-  EXPECT_EQ(spoken({1, 4}, Beat(1, 6), 6), "1 ta trip & let ta");
+  EXPECT_EQ(spoken({2, 4}, Beat(1, 8), 8), "1 ta e e ta & & ta a a ta");
+  EXPECT_EQ(spoken({1, 4}, Beat(1, 6), 6), "1 ta trip & let let ta");
+}
+
+// No name comes twice in a count, and each leads back to its place.
+TEST(Count, NamesAreReadBack) {
+  for (const Meter meter : {Meter{4, 4}, {7, 8}, {6, 8}, {5, 4}}) {
+    for (const Grid grid :
+         {Grid{8, 0}, Grid{16, 0}, Grid{32, 0}, Grid{8, 3}, Grid{16, 3}, Grid{16, 5}}) {
+      std::set<std::string> names;
+      const Beat bar = meter.barLength();
+      for (Beat at; at < bar * Beat(2); at += grid.step()) {
+        const Beat inBar = at - Beat(at.floorDiv(bar)) * bar;
+        const std::string name = placeName(Beat(at.floorDiv(bar)) * bar + inBar, meter);
+        EXPECT_TRUE(names.insert(name).second) << meter.toString() << " " << name;
+        EXPECT_EQ(placeOfName(name, meter, grid), at) << meter.toString() << " " << name;
+      }
+    }
+  }
+  EXPECT_EQ(placeOfName("3a", {4, 4}, {16, 0}), Beat(11, 4));
+  EXPECT_EQ(placeOfName("1 of bar 3", {4, 4}, {16, 0}), Beat(8));
+  for (const char* bad : {"", "0", "5", "a", "3 x", "3 a of bar", "3 a of bar 0", "1 9:5", "1 0:5",
+                          "99999999999999999999", "1 1:0", "3 a a"})
+    EXPECT_EQ(placeOfName(bad, {4, 4}, {16, 0}), std::nullopt) << bad;
 }
 
 TEST(Count, CountsTheEighthWhereItIsTheBeat) {

@@ -48,13 +48,14 @@ TEST(WalksByHand, StrokesComeGoAndMove) {
   // Free sixteenths: of the hats 8, the snare 14, the kick 14.
   const Names added = namesOfWalk(walkOf(bar(), "add"));
   EXPECT_EQ(added.size(), 36U);
-  EXPECT_EQ(firstOf(added, 2), (Names{"hat on 4 a", "hat on 4 e"}));
+  EXPECT_EQ(firstOf(added, 2), (Names{"hats on 4 a", "hats on 4 e"}));
   EXPECT_EQ(added[8], "snare on 4 a");
   EXPECT_EQ(added.back(), "kick on 1 e");
-  EXPECT_EQ(namesOfWalk(walkOf(bar(), "take", {{"order", "first-last"}})),
-            (Names{"no kick on 1", "no hat on 1", "no hat on 1 &", "no snare on 2", "no hat on 2",
-                   "no hat on 2 &", "no kick on 3", "no hat on 3", "no hat on 3 &", "no snare on 4",
-                   "no hat on 4", "no snare on 4 ta", "no hat on 4 &"}));
+  EXPECT_EQ(
+      namesOfWalk(walkOf(bar(), "take", {{"order", "first-last"}})),
+      (Names{"no kick on 1", "no hats on 1", "no hats on 1 &", "no snare on 2", "no hats on 2",
+             "no hats on 2 &", "no kick on 3", "no hats on 3", "no hats on 3 &", "no snare on 4",
+             "no hats on 4", "no snare on 4 ta", "no hats on 4 &"}));
   // One slot to each side, and the first has none before it.
   EXPECT_EQ(namesOfWalk(walkOf(bar(), "move")),
             (Names{"kick from 3 to 3 e", "kick from 3 to 2 a", "kick from 1 to 1 e"}));
@@ -88,15 +89,16 @@ TEST(WalksByHand, ASlotIsPartedWhereItIsFree) {
   // Five ornaments on three strokes; two in place of one not where the ghost stands, three on all.
   EXPECT_EQ(walk.count, 20U);
   const Names all = namesOfWalk(walk);
-  EXPECT_EQ(std::count(all.begin(), all.end(), "two snare in the place of one on 4"), 0);
-  const Groove two = named(walk, "two snare in the place of one on 2").groove;
+  EXPECT_EQ(std::count(all.begin(), all.end(), "two strokes on snare in the place of one on 4"), 0);
+  const Groove two = named(walk, "two strokes on snare in the place of one on 2").groove;
   EXPECT_EQ(struck(two, piece::kSnare),
             (std::set<Beat>{Beat(1), Beat(9, 8), Beat(3), Beat(25, 8)}));
   const Hit& second = two.hits[*indexOf(two, {Beat(9, 8), piece::kSnare})];
   EXPECT_EQ(second.role, Role::kGhost);
   EXPECT_EQ(second.velocity.value(), 112 * 3 / 4);
-  EXPECT_EQ(struck(named(walk, "three snare in the place of one on 4").groove, piece::kSnare),
-            (std::set<Beat>{Beat(1), Beat(3), Beat(37, 12), Beat(25, 8), Beat(19, 6)}));
+  EXPECT_EQ(
+      struck(named(walk, "three strokes on snare in the place of one on 4").groove, piece::kSnare),
+      (std::set<Beat>{Beat(1), Beat(3), Beat(37, 12), Beat(25, 8), Beat(19, 6)}));
 }
 
 TEST(WalksByHand, TheFootComesByTheBackbeats) {
@@ -162,9 +164,9 @@ TEST(WalksByHand, AccentsTakeTheOldOnesAway) {
 TEST(WalksByHand, PartialsKeepToTheSpan) {
   const Walk walk =
       walkOf(bar(), "partials", {{"piece", "hat"}, {"grid", "1/16"}, {"from", "0"}, {"to", "3/2"}});
-  EXPECT_EQ(struck(named(walk, "hat out").groove, piece::kHat),
+  EXPECT_EQ(struck(named(walk, "hats out").groove, piece::kHat),
             (std::set<Beat>{Beat(3, 2), Beat(2), Beat(5, 2), Beat(3), Beat(7, 2)}));
-  EXPECT_EQ(struck(named(walk, "hat on every partial").groove, piece::kHat),
+  EXPECT_EQ(struck(named(walk, "hats on every partial").groove, piece::kHat),
             (std::set<Beat>{Beat(0), Beat(1, 4), Beat(1, 2), Beat(3, 4), Beat(1), Beat(5, 4),
                             Beat(3, 2), Beat(2), Beat(5, 2), Beat(3), Beat(7, 2)}));
 }

@@ -110,7 +110,7 @@ def look(program):
     if lanes is None:
         return
     grid = lanes.get_table_iface()
-    check("its rows are pieces", grid.get_row_description(0) == "Hat", grid.get_row_description(0))
+    check("its rows are pieces", grid.get_row_description(0) == "Hats", grid.get_row_description(0))
     check("its columns are slots", grid.get_column_description(1) == "bar 1, 1 e",
           grid.get_column_description(1))
     snare = cell(lanes, "Snare", "bar 1, 2")
@@ -137,7 +137,7 @@ def look(program):
         kind.startswith("object:state-changed:focused") and name.startswith("Kick, 2 &") for kind, _, name in said)),
         said[-3:])
 
-    for number, name, row in ((3, "The gap between the hats", "Hat foot"), (4, "Lean map", "Snare")):
+    for number, name, row in ((3, "The gap between the hats", "Foot hat"), (4, "Lean map", "Snare")):
         subprocess.run(["xdotool", "key", f"alt+{number}"], check=True)
         view = pump(lambda name=name: find(app, "table", name))
         check(f"{name} is a table too", view is not None, view and view.get_name())
