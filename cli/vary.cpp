@@ -4,6 +4,8 @@
 
 #include <fmt/format.h>
 
+#include <algorithm>
+
 #include "cli/load.h"
 #include "cli/sticking.h"
 #include "core/base/number.h"
@@ -79,6 +81,12 @@ std::string walkList() {
   return out;
 }
 
+namespace {
+
+constexpr std::uint64_t kToldFirst = 1'000, kToldHits = 200'000;
+
+}  // namespace
+
 Result<Output> vary(FileSystem& files, const VaryCall& call) {
   const Result<Arguments> arguments = argumentsOf(call.words, "ustick vary --list");
   if (!arguments) return arguments.error();
@@ -95,8 +103,14 @@ Result<Output> vary(FileSystem& files, const VaryCall& call) {
   if (!profile) return profile.error();
   const Result<Walk> walk = makeWalk(call.words.front(), song, call.groove, *arguments, *profile);
   if (!walk) return walk.error();
+  // Each is measured as it is told. Without a number only so many as nobody waits for long.
+  std::uint64_t told = walk->count;
+  if (call.out.empty() && !arguments->contains("first")) {
+    const std::uint64_t hits = std::max<std::size_t>(1, core->hits.size());
+    told = std::min({told, kToldFirst, std::max<std::uint64_t>(1, kToldHits / hits)});
+  }
   const std::uint64_t most = call.out.empty() ? kSortedMost : kGroovesMost;
-  if (walk->count > most) {
+  if (told > most) {
     return Error{ErrorCode::kLimit,
                  fmt::format("{} variants: up to {} are told{}; take a shorter span, or first={}",
                              walk->count, most, call.out.empty() ? "" : " and written", most),
@@ -128,23 +142,27 @@ Result<Output> vary(FileSystem& files, const VaryCall& call) {
   }
   const Measurer measurer(*core, walk->voice);
   Song written = song;
-  for (std::uint64_t i = 0; i < walk->count; ++i) {
-    Varied told;
-    told.variant = walk->at(i);
-    told.measures = measurer.of(told.variant.groove);
-    Result<VariantCeiling> ceiling = ceilingOf(song, told.variant.groove, *profile);
+  if (told < walk->count) {
+    out.notices.push_back(fmt::format("{} variants: the first {} are told (first={} tells all)",
+                                      walk->count, told, walk->count));
+  }
+  for (std::uint64_t i = 0; i < told; ++i) {
+    Varied here;
+    here.variant = walk->at(i);
+    here.measures = measurer.of(here.variant.groove);
+    Result<VariantCeiling> ceiling = ceilingOf(song, here.variant.groove, *profile);
     if (!ceiling) return ceiling.error();
-    told.ceiling = *std::move(ceiling);
+    here.ceiling = *std::move(ceiling);
     if (call.format == CheckFormat::kText) {
-      out.text += textLine(told, *core);
+      out.text += textLine(here, *core);
     } else {
       json.put(between);
       between = ",\n ";
-      putJson(json, *walk, told, bpm);
+      putJson(json, *walk, here, bpm);
     }
     if (call.out.empty()) continue;
-    Groove groove = std::move(told.variant.groove);
-    groove.name = told.variant.name;
+    Groove groove = std::move(here.variant.groove);
+    groove.name = here.variant.name;
     groove.core = call.groove;
     groove.walk.clear();
     groove.id = fmt::format("{}-{}-{}", call.groove, call.words.front(), i + 1);

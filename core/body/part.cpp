@@ -43,14 +43,52 @@ void markOstinatos(const Kit& kit, BodyPart& part) {
 
 }  // namespace
 
-BodyPart bodyPart(const Take& take, std::optional<std::uint32_t> only) {
+FoldedBlocks foldedBlocks(const Score& score) {
+  constexpr std::size_t kEnds = 3;
+  const auto& blocks = score.blocks;
+  const auto holds = [&](const Score::Block& b) {
+    return !b.morphs() && score.tempo.holdsOver(b.start, b.start + b.groove->length());
+  };
+  const auto equal = [&](const Score::Block& a, const Score::Block& b) {
+    return &*a.groove == &*b.groove && a.feel == b.feel && holds(a) && holds(b) &&
+           score.tempo.tempoAt(a.start) == score.tempo.tempoAt(b.start);
+  };
+  FoldedBlocks out{std::vector<int>(blocks.size(), 1), std::vector<double>(blocks.size(), 0)};
+  double earlier = 0;
+  for (std::size_t first = 0; first < blocks.size();) {
+    std::size_t end = first + 1;
+    while (end < blocks.size() && equal(blocks[first], blocks[end])) ++end;
+    const std::size_t count = end - first;
+    const std::size_t cut = count > 2 * kEnds ? (count - 2 * kEnds) / 2 * 2 : 0;
+    for (std::size_t b = first; b < end; ++b) {
+      const bool left = b >= first + kEnds && b < first + kEnds + cut;
+      if (left) out.times[b] = 0;
+      out.earlier[b] = earlier;
+      if (left)
+        earlier += score.tempo.msAt(blocks[b].start + blocks[b].groove->length()).count() -
+                   score.tempo.msAt(blocks[b].start).count();
+    }
+    // The two before the gap stand for what is left out, by turns.
+    if (cut > 0) {
+      out.times[first + kEnds - 1] += static_cast<int>(cut / 2);
+      out.times[first + kEnds - 2] += static_cast<int>(cut / 2);
+    }
+    first = end;
+  }
+  return out;
+}
+
+BodyPart bodyPart(const Take& take, std::optional<std::uint32_t> only, const FoldedBlocks* folded) {
+  const auto skipped = [&](const Stroke& s) {
+    return (only && s.block != *only) || (folded != nullptr && folded->times[s.block] == 0);
+  };
   const Score& score = take.score();
   const std::vector<Stroke>& strokes = take.strokes();
   const Kit& kit = *score.kit;
   // Each hit's own stroke, from which its ornament stands off.
   std::map<std::pair<std::uint32_t, std::uint32_t>, std::uint32_t> main;
   for (std::uint32_t i = 0; i < strokes.size(); ++i) {
-    if (only && strokes[i].block != *only) continue;
+    if (skipped(strokes[i])) continue;
     if (strokes[i].part == 0) main[{strokes[i].block, strokes[i].hit}] = i;
   }
   struct Placed {
@@ -61,7 +99,7 @@ BodyPart bodyPart(const Take& take, std::optional<std::uint32_t> only) {
   std::map<std::pair<std::uint32_t, std::uint32_t>, double> bounces;
   for (std::uint32_t i = 0; i < strokes.size(); ++i) {
     const Stroke& s = strokes[i];
-    if (only && s.block != *only) continue;
+    if (skipped(s)) continue;
     if (s.limb == Limb::kAutomatic) continue;
     const Score::Block& block = score.blocks[s.block];
     const Hit& hit = block.groove->hits[s.hit];
@@ -75,7 +113,7 @@ BodyPart bodyPart(const Take& take, std::optional<std::uint32_t> only) {
       continue;
     }
     BodyStroke b;
-    b.grid = msOf(of.grid);
+    b.grid = msOf(of.grid) - (folded == nullptr ? 0 : folded->earlier[s.block]);
     b.fixed = s.part == 0 ? 0 : off;
     b.stroke = i;
     b.piece = s.piece;

@@ -42,8 +42,19 @@ struct BodyPart {
   double length = 0;                     // ms, of one round
 };
 
-// Ascending by place. `block` limits it to one block of the score; else all.
-BodyPart bodyPart(const Take& take, std::optional<std::uint32_t> block = std::nullopt);
+// Repetitions that ask the same of a body, looked at once: the first three and the last three of
+// equal blocks (groove, feel, one tempo) that follow each other stand for all, and what comes
+// behind moves up. An even number is left out, since a part may go hand to hand over two of them.
+struct FoldedBlocks {
+  std::vector<int> times;       // by block: how many it stands for; 0: it is left out
+  std::vector<double> earlier;  // by block, ms
+};
+FoldedBlocks foldedBlocks(const Score& score);
+
+// Ascending by place. `block` limits it to one block of the score; else all, or those that `folded`
+// keeps.
+BodyPart bodyPart(const Take& take, std::optional<std::uint32_t> block = std::nullopt,
+                  const FoldedBlocks* folded = nullptr);
 
 // The same part `times` times, one after the other, as a loop is played.
 std::vector<BodyStroke> unrolled(const std::vector<BodyStroke>& strokes, double length, int times);

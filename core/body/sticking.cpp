@@ -45,6 +45,7 @@ class Solver {
       starts_.push_back(history_.size());
       std::uint16_t count = 0;
       for (std::size_t g = 0; g < used_; ++g) thin(next_[g], count);
+      if (hands_.size() > kExactMost && count > kKeptOfLong) keepCheapest();
       now_.swap(next_);
       nowUsed_ = used_;
     }
@@ -75,6 +76,9 @@ class Solver {
     std::uint16_t index = 0;  // of all states after this stroke
   };
   static constexpr std::uint32_t kFree = 0xFFFFFFFF;
+  // A part of more strokes is solved by its cheapest states alone: a state that is far behind does
+  // not come back but where hardly anything can be played anyway.
+  static constexpr std::size_t kExactMost = 20'000, kKeptOfLong = 12;
   struct Group {
     std::uint32_t other = kFree;  // the other hand's last stroke
     int left = 0;                 // the left hand has just struck
@@ -115,6 +119,18 @@ class Solver {
     }
   }
 
+  // Of all states the cheapest; the others are forgotten.
+  void keepCheapest() {
+    costs_.clear();
+    for (std::size_t g = 0; g < used_; ++g) {
+      for (const State& s : next_[g].states) costs_.push_back(s.cost);
+    }
+    const auto last = costs_.begin() + kKeptOfLong - 1;
+    std::nth_element(costs_.begin(), last, costs_.end());
+    for (std::size_t g = 0; g < used_; ++g)
+      std::erase_if(next_[g].states, [&](const State& s) { return s.cost > *last; });
+  }
+
   Group& groupOf(int left, std::uint32_t other) {
     for (std::size_t g = 0; g < used_; ++g) {
       if (next_[g].left == left && next_[g].other == other) return next_[g];
@@ -150,6 +166,7 @@ class Solver {
     }
     for (std::size_t g = 0; g < nowUsed_; ++g) {
       const Group& group = now_[g];
+      if (group.states.empty()) continue;
       const bool again = group.left == left;
       const std::uint32_t sameAt = again ? i - 1 : group.other;
       std::uint32_t otherAt = again ? group.other : i - 1;
@@ -187,6 +204,7 @@ class Solver {
   std::vector<std::uint16_t> history_;  // parent * 2 + left
   std::vector<std::size_t> starts_;
   std::vector<Group> now_, next_;
+  std::vector<double> costs_;
   std::size_t nowUsed_ = 0, used_ = 0;
 };
 
@@ -401,8 +419,48 @@ Ceiling ceilingOf(const Body& body, const BodyPart& part, const std::vector<Limb
 
 // --- Other ways ---
 
+namespace {
+
+// A stroke that is turned over is felt by its neighbours only: so much before and after it.
+constexpr std::ptrdiff_t kFelt = 16;
+
+// The best way in which stroke `at` is in the other hand than in `way`, all before it as there; of
+// a long loop, in which what lies beyond half of kFelt stays as it is as well.
+HandPlan turnedOver(const Body& body, const BodyPart& part, const HandPlan& way, std::size_t at,
+                    std::size_t to, double pace) {
+  const auto size = std::ssize(part.hands);
+  std::vector<BodyStroke> window;
+  std::vector<Limb> before;
+  for (std::ptrdiff_t k = -kFelt; k <= kFelt; ++k) {
+    const std::ptrdiff_t i = static_cast<std::ptrdiff_t>(at) + k;
+    const std::ptrdiff_t round = i < 0 ? -1 : i >= size ? 1 : 0;
+    const auto index = static_cast<std::size_t>(i - round * size);
+    BodyStroke b = part.hands[index];
+    b.grid += static_cast<double>(round) * part.length;
+    before.push_back(way.hands[index]);
+    // What follows the free ones is as it was, so that nothing beyond the window changes.
+    const bool free = k > 0 && k <= kFelt / 2 && round == 0 && index < to;
+    if (!free) b.limb = k == 0 ? mirrored(way.hands[index]) : way.hands[index];
+    // Places ascend over the end of the loop, too.
+    b.place += static_cast<std::uint32_t>((round + 1) * (part.hands.back().place + 1));
+    window.push_back(b);
+  }
+  const HandPlan turned = solve(body, window, pace);
+  HandPlan out = way;
+  out.cost += turned.cost - costOf(body, window, before, pace);
+  for (std::size_t k = 0; k < window.size(); ++k) {
+    const std::ptrdiff_t i = static_cast<std::ptrdiff_t>(at + k) - kFelt;
+    if (i >= 0 && i < size) out.hands[static_cast<std::size_t>(i)] = turned.hands[k];
+  }
+  return out;
+}
+
+}  // namespace
+
 std::vector<HandPlan> alternatives(const Body& body, const BodyPart& part, const HandPlan& best,
                                    std::size_t from, std::size_t to, int most, double pace) {
+  if (most < 1) return {};
+  const bool isLong = std::ssize(part.hands) > 4 * kFelt;
   // After E. L. Lawler 1972 (Management Science 18(7)): what is left of all ways, once the best is
   // taken, falls into parts by the first stroke that differs; the best of each part waits its turn.
   struct Waiting {
@@ -419,7 +477,9 @@ std::vector<HandPlan> alternatives(const Body& body, const BodyPart& part, const
     for (std::size_t i = first; i < std::min(to, held.hands.size()); ++i) {
       if (!isHand(part.hands[i].limb)) {
         held.hands[i].limb = mirrored(way.hands[i]);
-        waiting.push({solveLoop(body, held, pace), i + 1});
+        waiting.push(
+            {isLong ? turnedOver(body, part, way, i, to, pace) : solveLoop(body, held, pace),
+             i + 1});
       }
       held.hands[i].limb = way.hands[i];
     }

@@ -17,8 +17,8 @@ struct HandPlan {
   double cost = 0;
 };
 
-// The least cost; limbs that are set are kept. Exact for a part that is played once; linear in
-// strokes.
+// The least cost; limbs that are set are kept. Exact for a part of up to 20 000 strokes that is
+// played once, near it beyond; linear in strokes.
 HandPlan solve(const Body& body, const std::vector<BodyStroke>& hands, double pace = 1);
 // A part that goes round: the end fits the beginning. The cost is that of one round among others.
 HandPlan solveLoop(const Body& body, const BodyPart& part, double pace = 1);
@@ -47,7 +47,7 @@ inline constexpr double kPaceMost = 100;
 Ceiling ceilingOf(const Body& body, const BodyPart& part, const std::vector<Limb>& hands);
 
 // Other ways to play it: the next best by cost, best first, that differ from `best` within
-// [from, to) of the hand strokes.
+// [from, to) of the hand strokes. Of more than 64 strokes each differs round one of them; linear.
 std::vector<HandPlan> alternatives(const Body& body, const BodyPart& part, const HandPlan& best,
                                    std::size_t from, std::size_t to, int most, double pace = 1);
 

@@ -5,6 +5,7 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <cctype>
 #include <cmath>
 
 #include "core/song/edit.h"
@@ -46,6 +47,15 @@ double ceilingBpm(const HandReport& report, double pace) {
   return std::min(kBpmMax, std::floor(pace * report.bpm * 100 + 1e-6) / 100);
 }
 
+namespace {
+
+std::string lowered(std::string name) {
+  if (!name.empty()) name[0] = static_cast<char>(std::tolower(static_cast<unsigned char>(name[0])));
+  return name;
+}
+
+}  // namespace
+
 std::string changeText(const HandReport& report, const HandPlan& other) {
   const std::vector<Limb>& now = report.plan.hands;
   std::size_t first = 0, last = now.size();
@@ -72,8 +82,8 @@ std::string changeText(const HandReport& report, const HandPlan& other) {
                        side(other.hands[first]), nameOf(*before));
   }
   if (last - first == 1) {
-    return fmt::format("the {} hand takes {} on {}, bar {}", side(other.hands[first]), nameOf(only),
-                       from, bar);
+    return fmt::format("{} takes the {} on {} of bar {}", side(other.hands[first]),
+                       lowered(nameOf(only)), from, bar);
   }
   const std::string end = [&] {
     const auto [endBar, to] = where(last - 1);
@@ -179,10 +189,19 @@ std::vector<OtherWay> otherWays(const HandReport& report, const Profile& profile
     if (!way || way->ceiling.playable <= report.ceiling.playable) continue;
     if (!foot || way->ceiling.playable > foot->ceiling.playable) foot = std::move(way);
   }
+  // What cannot be played at any tempo that there is, is no way.
+  std::erase_if(out, [&](const OtherWay& way) {
+    return report.part.thirdHand.empty() && way.ceiling.playable * report.bpm < kBpmMin;
+  });
   const bool faster = foot && std::all_of(out.begin(), out.end(), [&](const OtherWay& way) {
                         return way.ceiling.playable < foot->ceiling.playable;
                       });
   if (faster) out.push_back(*std::move(foot));
+  // By what they are good for: how fast they go, then how little they ask.
+  std::stable_sort(out.begin(), out.end(), [](const OtherWay& a, const OtherWay& b) {
+    return a.ceiling.playable != b.ceiling.playable ? a.ceiling.playable > b.ceiling.playable
+                                                    : a.cost < b.cost;
+  });
   return out;
 }
 

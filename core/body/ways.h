@@ -38,10 +38,10 @@ struct OtherWay {
   Groove groove;                      // so that it can be heard and kept
 };
 
-// Up to `most` ways that differ within [from, to) of the hand strokes by hands alone, the next best
-// first; and one more where that lets the part go faster than any of them: the leading foot in
-// place of a hand, for one stroke of the run that sets the ceiling, on a drum, where no foot is at
-// work.
+// Up to `most` ways that differ within [from, to) of the hand strokes by hands alone, the fastest
+// first, without those that no tempo lets be played; and one more where that lets the part go
+// faster than any of them: the leading foot in place of a hand, for one stroke of the run that sets
+// the ceiling, on a drum, where no foot is at work.
 std::vector<OtherWay> otherWays(const HandReport& report, const Profile& profile, std::size_t from,
                                 std::size_t to, int most);
 

@@ -19,9 +19,11 @@ constexpr std::size_t kRunKept = 2 * RunLimits::kSustainedFrom;
 }  // namespace
 
 void SongCheck::checkLimbs() {
-  const BodyPart part = bodyPart(take_);
+  folded_ = foldedBlocks(score_);
+  const BodyPart part = bodyPart(take_, std::nullopt, &folded_);
   for (const std::uint32_t i : part.thirdHand) {
     const Stroke& s = strokes_[i];
+    weight_ = folded_.times[s.block];
     Finding* f =
         at(FindingKind::kThirdHand, s, {hitOf(s).at, {s.piece}, 0, 0}, {s.piece}, 3, false);
     if (f == nullptr) continue;
@@ -39,6 +41,7 @@ void SongCheck::checkLimbs() {
   for (const BodyStroke& b : part.feet) feet.push_back(b.limb);
   tellStrains(part, part.feet, strains(body_, part.feet, feet));
   checkSecondPedal(part);
+  weight_ = 1;
 }
 
 void SongCheck::tellStrains(const BodyPart& part, const std::vector<BodyStroke>& strokes,
@@ -58,6 +61,7 @@ void SongCheck::tellStrains(const BodyPart& part, const std::vector<BodyStroke>&
     const bool playable = strain.playable();
     const FindingKind kind = playable ? FindingKind::kHard : FindingKind::kNotPlayable;
     const About about{Beat(0), {}, static_cast<int>(strain.limb), static_cast<int>(strain.reason)};
+    weight_ = folded_.times[s.block];
     // The shorter the time, the worse.
     Finding* f = at(kind, s, about, {s.piece}, -strain.gap, true);
     Strained& here = strained[index_.at({&grooveOf(s), kind, about})];
@@ -194,6 +198,7 @@ void SongCheck::checkSecondPedal(const BodyPart& part) {
   for (const BodyStroke& b : part.feet) {
     if (b.limb != foot || b.piece != piece::kKick) continue;
     const Stroke& s = strokes_[b.stroke];
+    weight_ = folded_.times[s.block];
     const Moment time = plain(s);
     const auto from =
         std::lower_bound(sounds.begin(), sounds.end(), time - toMoment(needs),

@@ -79,13 +79,14 @@ class SongCheck {
     const auto known = index_.find(key);
     if (known != index_.end()) {
       Finding& f = found_[known->second];
-      ++f.times;
+      f.times += weight_;
       if (!worse || value <= f.value) return nullptr;
       f.value = value;
       return &f;
     }
     index_[key] = found_.size();
     Finding f;
+    f.times = weight_;
     f.kind = kind;
     f.groove = grooveOf(s).id;
     f.bar = s.bar;
@@ -177,6 +178,8 @@ class SongCheck {
   std::set<const Groove*> mixed_;  // that are played under more than one feel
   std::size_t block_ = 0;          // where the groove at hand is played first
   int times_ = 1;                  // how often
+  FoldedBlocks folded_;            // for what bodies are asked
+  int weight_ = 1;                 // how many strokes the one at hand stands for
 };
 
 }  // namespace uneven

@@ -2,7 +2,7 @@
 // Count names.
 #include "core/time/count.h"
 
-#include <initializer_list>
+#include <array>
 
 #include "core/base/number.h"
 
@@ -74,9 +74,9 @@ std::optional<Beat> placeOfName(std::string_view text, Meter meter, Grid grid) {
   } else if (!partial.empty()) {
     // By the names themselves: what is said is what is read.
     std::optional<Beat> found;
-    for (const int den : grid.tuplet == 3 || meter.compound()
-                             ? std::initializer_list<int>{6, 8, 4}
-                             : std::initializer_list<int>{8, 6, 4}) {
+    const bool sixths = grid.tuplet == 3 || meter.compound();
+    const std::array<int, 3> parts = sixths ? std::array{6, 8, 4} : std::array{8, 6, 4};
+    for (const int den : parts) {
       for (int k = 1; k < den && !found; ++k) {
         if (countName(Beat(k, den) * meter.countUnit(), meter).partial == partial)
           found = Beat(k, den);

@@ -67,6 +67,17 @@ Result<Walk> inOrder(Walk walk, const WalkCall& call, const Profile& profile,
                              walk.kind, walk.count, kSortedMost),
                  {}};
   }
+  // How fast each goes asks its hands for all of it.
+  const std::uint64_t hits = walk.count * call.core().hits.size();
+  if ((order == "easiest" || only == "playable" || only == "comfortable") &&
+      hits > kSortedHitsMost) {
+    return Error{
+        ErrorCode::kLimit,
+        fmt::format("{}: {} variants of {} hits are too many to be measured; up to {} hits in "
+                    "all are: take a shorter span",
+                    walk.kind, walk.count, call.core().hits.size(), kSortedHitsMost),
+        {}};
+  }
   const double bpm = [&] {
     const Result<SharedTake> take = Take::ofGroove(call.song(), call.core().id);
     return take ? 60'000 / (*take)

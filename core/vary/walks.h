@@ -7,7 +7,8 @@
 // All take the span (`from`, `to`), its `grid`, what is kept (`keep`), an `order` (own: the walk's;
 // last-first, first-last, nearest, easiest, least-syncopated) and filters (`only`, `together`,
 // `changes`, `first`). A walk's count is known before anything is made; orders and filters that
-// have to look at every variant are refused above kSortedMost of them.
+// have to look at every variant are refused above kSortedMost of them, those that
+// ask how fast each goes above kSortedHitsMost hits in all.
 //
 // Errors: those of the tools' arguments (core/tools/tool.h), kLimit. Threads: pure functions.
 #pragma once
@@ -30,7 +31,7 @@ const std::vector<WalkKind>& walks();
 // nullptr when there is none of that name.
 const WalkKind* findWalk(std::string_view name);
 
-inline constexpr std::uint64_t kSortedMost = 20'000;
+inline constexpr std::uint64_t kSortedMost = 20'000, kSortedHitsMost = 2'000'000;
 
 // Of a million variants the million and first is asked for by nobody.
 using WalkProgress = std::function<bool(double)>;

@@ -2,10 +2,12 @@
 // The Vary stage under mouse and keys: the wall, the map, verdicts, versions, what is heard.
 #include <QClipboard>
 #include <QLabel>
+#include <QLineEdit>
 #include <QPushButton>
 #include <QSignalSpy>
 #include <QTest>
 #include <QUndoStack>
+#include <cmath>
 
 #include "app/controls/choice_field.h"
 #include "app/controls/labels.h"
@@ -271,6 +273,53 @@ TEST_F(VaryStageTest, AnEditElsewhereMakesTheWalkAnew) {
   EXPECT_EQ(current().key, chosen) << "the same one is chosen still";
   window->document().chooseGroove(song().grooves.back()->id);
   EXPECT_EQ(walker().walk()->core->id, song().grooves.back()->id);
+}
+
+// The map takes two measures in which the variants differ, or those that are chosen; none lies on
+// another, and a verdict can be looked at alone.
+TEST_F(VaryStageTest, TheMapsAxesAreChosen) {
+  set("to", "4");
+  ASSERT_TRUE(QTest::qWaitFor([&] { return walker().judgedCount() == walker().count(); }, 10'000));
+  auto& map = child<MapView>("vary-map");
+  EXPECT_NE(map.across(), map.up());
+  const auto apart = [&] {
+    double least = 1e9;
+    for (std::uint64_t i = 0; i < walker().count(); ++i) {
+      for (std::uint64_t k = 0; k < i; ++k) {
+        if (!map.pointOf(i) || !map.pointOf(k)) continue;
+        const QPointF d = *map.pointOf(i) - *map.pointOf(k);
+        least = std::min(least, std::hypot(d.x(), d.y()));
+      }
+    }
+    return least;
+  };
+  EXPECT_GT(apart(), 5);
+  choose(child<QComboBox>("map-across"), QStringLiteral("across: distance from the groove"));
+  EXPECT_EQ(map.across(), MapView::Measure::kDistance);
+  EXPECT_GT(apart(), 5);
+  key(Qt::Key_2);
+  map.setFilter(static_cast<int>(WalkMark::kAwkward));
+  int drawn = 0;
+  for (std::uint64_t i = 0; i < walker().count(); ++i) drawn += map.pointOf(i) ? 1 : 0;
+  EXPECT_EQ(drawn, 1);
+}
+
+TEST_F(VaryStageTest, SpansAreCountsAndAWalkKeepsToThem) {
+  set("to", "4");
+  auto& to = child<QLineEdit>("walk-to");
+  EXPECT_EQ(to.text(), "1 of bar 2");
+  type(to, "2");
+  EXPECT_EQ(vary().panel().arguments().at("to"), "1");
+  type(to, "1 of bar 2");
+  type(child<QLineEdit>("walk-counts"), "a");
+  ASSERT_GT(walker().count(), 0U);
+  for (std::uint64_t i = 0; i < walker().count(); ++i)
+    EXPECT_EQ(walker().variant(i).name.back(), 'a') << walker().variant(i).name;
+  button("gather-variant");
+  EXPECT_EQ(vary().wall().gathered().size(), 1U);
+  EXPECT_TRUE(child<QPushButton>("arrange-variants").isVisible());
+  button("gather-variant");
+  EXPECT_TRUE(vary().wall().gathered().empty());
 }
 
 }  // namespace

@@ -395,11 +395,18 @@ TEST_F(ReportTest, OtherWaysNameWhatChangesAndCanBeHeard) {
   const std::vector<OtherWay> ways = otherWays(r, {}, 0, r.part.hands.size(), 5);
   ASSERT_GE(ways.size(), 1U);
   const Limb now = r.plan.hands[2];
-  EXPECT_NE(ways[0].plan.hands[2], now);
-  EXPECT_EQ(ways[0].groove.hits[2].limb, ways[0].plan.hands[2]);
-  const bool swept = ways[0].plan.hands[2] == kR;
-  EXPECT_EQ(ways[0].text, swept ? "Floor tom on 1 & of bar 1 swept with the right, on from Rack tom"
-                                : "the left hand takes Floor tom on 1 &, bar 1");
+  const auto one = std::find_if(ways.begin(), ways.end(), [&](const OtherWay& way) {
+    return way.plan.hands[2] != now && !way.foot;
+  });
+  ASSERT_NE(one, ways.end());
+  EXPECT_EQ(one->groove.hits[2].limb, one->plan.hands[2]);
+  const bool swept = one->plan.hands[2] == kR;
+  EXPECT_EQ(one->text, swept ? "Floor tom on 1 & of bar 1 swept with the right, on from Rack tom"
+                             : "left takes the floor tom on 1 & of bar 1");
+  for (std::size_t i = 0; i < ways.size(); ++i) {
+    EXPECT_GE(ways[i].ceiling.playable * r.bpm, kBpmMin) << "no way that no tempo lets be played";
+    EXPECT_LE(ways[i].ceiling.playable, ways[i > 0 ? i - 1 : 0].ceiling.playable);
+  }
 }
 
 TEST_F(ReportTest, HardnessGrowsInEachPart) {
@@ -550,8 +557,8 @@ TEST(Ways, AreToldByWhatTheyChange) {
   };
   const std::string r = side(2, true), l = side(2, false);
   EXPECT_EQ(flipped({}), "as it is");
-  EXPECT_EQ(flipped({2}), "the " + r + " hand takes Snare on 4 &, bar 1");
-  EXPECT_EQ(flipped({7}), std::string("the ") + side(7, true) + " hand takes Snare on 1 a, bar 2");
+  EXPECT_EQ(flipped({2}), r + " takes the snare on 4 & of bar 1");
+  EXPECT_EQ(flipped({7}), side(7, true) + std::string(" takes the snare on 1 a of bar 2"));
   // From the first change to the last; between them as it is.
   EXPECT_EQ(flipped({0, 2}), std::string(side(0, true)) + ", " + side(1, false) + ", " +
                                  side(2, true) + " in place of " + side(0, false) + ", " +
@@ -559,6 +566,34 @@ TEST(Ways, AreToldByWhatTheyChange) {
   EXPECT_EQ(flipped({3, 4}), std::string(side(3, true)) + ", " + side(4, true) + " in place of " +
                                  side(3, false) + ", " + side(4, false) +
                                  ": bar 1, 4 a to 1 of bar 2");
+}
+
+// The ways of a long part are told round its strokes: no dearer than by the whole loop and not
+// better than the best; twice the bars cost about twice the time, which bench/ratios holds.
+TEST(Ways, OfALongPartAreWhatTheWholeLoopWouldGive) {
+  Song song = blankSong();
+  song.tempo = {{Beat(0), Bpm{100}, {}}};
+  song.grooves[0].edit([](Groove& g) {
+    g.bars = 8;
+    for (int i = 0; i < 128; ++i) {
+      g.hits.push_back(testing::hitAt(Beat(i, 4), i % 8 == 4 ? piece::kSnare : piece::kHat));
+      if (i % 3 == 1)
+        g.hits.push_back(testing::hitAt(Beat(i, 4), i % 8 == 4 ? piece::kTomHigh : piece::kSnare,
+                                        30, Role::kGhost));
+    }
+  });
+  const auto report = handReport(song, song.grooves[0]->id, {});
+  ASSERT_TRUE(report);
+  const Body body(houseKit(), {});
+  const std::vector<HandPlan> ways =
+      alternatives(body, report->part, report->plan, 0, report->part.hands.size(), 5);
+  ASSERT_EQ(ways.size(), 5U);
+  for (const HandPlan& way : ways) {
+    EXPECT_GE(way.cost, report->plan.cost - 1e-6);
+    EXPECT_NE(way.hands, report->plan.hands);
+    const LoopStrains whole = loopStrains(body, report->part, way.hands);
+    EXPECT_NEAR(whole.cost, way.cost, 1e-6);
+  }
 }
 
 }  // namespace

@@ -4,11 +4,15 @@
 
 #include <gtest/gtest.h>
 
+#include <numeric>
+
 #include <set>
 #include <tuple>
 
+#include "core/body/part.h"
 #include "core/io/song_json.h"
 #include "core/song/edit.h"
+#include "tests/support/made.h"
 #include "tests/support/random_song.h"
 
 namespace uneven {
@@ -484,6 +488,39 @@ TEST(Check, MendingsMend) {
   if (tried > 250) {
     EXPECT_LT(heavier * 20, tried) << heavier << " of " << tried;
   }
+}
+
+// Repetitions that are equal are looked at once and counted all the same: twice as many repetitions
+// give the same findings, with as many more times.
+TEST(Check, RepetitionsAreCountedWithoutBeingLookedAt) {
+  const auto found = [](int times) {
+    Song song = testing::songOf({}, 1);
+    song.tempo = {{Beat(0), Bpm{200}, {}}};
+    song.grooves[0].edit([](Groove& g) {
+      for (int i = 0; i < 16; ++i) g.hits.push_back(testing::hitAt(Beat(i, 4), piece::kHat));
+      g.hits.push_back(testing::hitAt(Beat(1, 2), piece::kTomFloor));
+      std::stable_sort(g.hits.begin(), g.hits.end(), writtenBefore);
+    });
+    song.arrangement[0].repeat = times;
+    return check(**Take::ofSong(song), {}, builtInKitMaps().front()).findings;
+  };
+  const std::vector<Finding> some = found(5), many = found(205), more = found(405);
+  ASSERT_FALSE(some.empty());
+  ASSERT_EQ(many.size(), more.size());
+  for (std::size_t i = 0; i < many.size(); ++i) {
+    EXPECT_EQ(many[i].kind, more[i].kind);
+    EXPECT_EQ(many[i].value, more[i].value);
+    EXPECT_EQ(many[i].text, more[i].text);
+    // A bar's worth for each of 200 bars, or half of it where the hands go over two.
+    EXPECT_EQ((more[i].times - many[i].times) % 100, 0) << many[i].text;
+    EXPECT_GE(more[i].times - many[i].times, 100) << many[i].text;
+  }
+  Song song = testing::songOf({testing::hitAt(Beat(0), piece::kSnare)}, 1);
+  song.arrangement[0].repeat = 20'000;
+  const auto take = Take::ofSong(song);
+  const FoldedBlocks folded = foldedBlocks((*take)->score());
+  EXPECT_EQ(std::accumulate(folded.times.begin(), folded.times.end(), 0), 20'000);
+  EXPECT_EQ(bodyPart(**take, std::nullopt, &folded).hands.size(), 6U);
 }
 
 }  // namespace

@@ -587,5 +587,26 @@ TEST(CommandLine, AStemThatCannotBeWrittenLeavesNoneOfThem) {
   EXPECT_EQ(folder.fileCount(), 1U);
 }
 
+// A walk through a long groove tells what nobody waits long for, and says how many there are.
+TEST(CommandLine, VaryOfALongGrooveTellsTheFirst) {
+  const TemporaryFolder folder;
+  const std::string song = folder.file("long.ustick");
+  std::string hits;
+  for (int i = 0; i < 1984; ++i)
+    hits += (i > 0 ? "," : "") + std::string("{\"at\": \"") + std::to_string(i) +
+            "/8\", \"piece\": \"hat\", \"velocity\": 80}";
+  writeText(song,
+            "{\"format\": \"uneven-stick-song\", \"version\": 1, \"title\": \"t\", \"tempo\": "
+            "[{\"at\": \"0\", \"bpm\": 60}], \"grooves\": [{\"id\": \"a\", \"name\": \"A\", "
+            "\"meter\": \"4/4\", \"bars\": 64, \"grid\": \"1/32\", \"hits\": [" +
+                hits + "]}]}");
+  const ProcessResult r =
+      ustick({"vary", song, "--groove", "a", "take", "piece=hat", "--format", "json"});
+  EXPECT_EQ(r.exitCode, 0) << r.err;
+  EXPECT_NE(r.err.find("1984 variants: the first 100 are told"), std::string::npos) << r.err;
+  expectRefusal(ustick({"vary", song, "--groove", "a", "take", "piece=hat", "order=easiest"}),
+                "ustick: take: 1984 variants of 1984 hits");
+}
+
 }  // namespace
 }  // namespace uneven
