@@ -225,6 +225,8 @@ Stage& MainWindow::stage(const QString& id) {
   Stage*& made = made_[static_cast<std::size_t>(entry - entries_.begin())];
   if (made == nullptr) {
     made = entry->make(workplace(), stages_);
+    made->setAccessibleName(QString(entry->title).remove(QLatin1Char('&')));
+    made->setAccessibleDescription(entry->purpose);
     stages_->addWidget(made);
     connect(made, &Stage::said, this, &MainWindow::say);
     connect(made, &Stage::refused, this, &MainWindow::say);

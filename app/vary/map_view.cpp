@@ -19,9 +19,9 @@ namespace uneven {
 
 namespace {
 
-constexpr double kTop = 74, kBottom = 46;
+constexpr double kMapTop = 74, kMapBottom = 46;
 
-QString nameOf(MapView::Measure measure) {
+QString measureName(MapView::Measure measure) {
   switch (measure) {
     case MapView::Measure::kSyncopation:
       return MapView::tr("syncopation");
@@ -50,8 +50,8 @@ MapView::MapView(Walker& walker, QWidget* parent)
   setMouseTracking(true);
   setAccessibleName(tr("Map of the variants"));
   for (int m = 0; m < kMeasures; ++m) {
-    upField_->addItem(tr("up: %1").arg(nameOf(static_cast<Measure>(m))), m);
-    acrossField_->addItem(tr("across: %1").arg(nameOf(static_cast<Measure>(m))), m);
+    upField_->addItem(tr("up: %1").arg(measureName(static_cast<Measure>(m))), m);
+    acrossField_->addItem(tr("across: %1").arg(measureName(static_cast<Measure>(m))), m);
   }
   filterField_->addItem(tr("all are drawn"));
   filterField_->addItem(tr("drawn: without a verdict"), -1);
@@ -165,7 +165,7 @@ void MapView::setCurrent(std::uint64_t index) {
 }
 
 QRectF MapView::area() const {
-  return {14, kTop, width() - 28.0, std::max(40.0, height() - kTop - kBottom)};
+  return {14, kMapTop, width() - 28.0, std::max(40.0, height() - kMapTop - kMapBottom)};
 }
 
 void MapView::resizeEvent(QResizeEvent* event) {

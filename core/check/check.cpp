@@ -42,6 +42,7 @@ std::vector<Finding> SongCheck::run() {
     checkGhosts(*groove);
     checkBackbeat(*groove);
     checkSoftUnisons(*groove);
+    checkTriplets(*groove);
     checkEvenness(*groove);
     checkFeet(*groove);
     checkFlat(*groove);

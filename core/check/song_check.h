@@ -152,6 +152,7 @@ class SongCheck {
   void checkFlat(const Groove& groove);
 
   // written.cpp
+  void checkTriplets(const Groove& groove);
   void checkEvenness(const Groove& groove);
   void checkFeet(const Groove& groove);
   void checkLinear(const Groove& groove);

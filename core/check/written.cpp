@@ -12,12 +12,53 @@
 #include "core/song/core_groove.h"
 #include "core/time/count.h"
 
+#include "core/measure/pivot.h"
+#include "core/perform/swing.h"
+
 namespace uneven {
 namespace {
 
 constexpr double kUnevenShare = 0.08;
 
 }  // namespace
+
+// A grid of triplets under a feel that swings what is written straight: its triplets are bent.
+// Where a beat alone has such a grid it is left as it is (core/perform/clock.h).
+void SongCheck::checkTriplets(const Groove& groove) {
+  const Swing& swing = score_.feels[score_.blocks[block_].feel].swing;
+  if (groove.grid.tuplet != 3 || swing.written != Written::kStraight || !swing.swings()) return;
+  const Beat bar = groove.meter.barLength();
+  const SwingCurve curve(swing, bar);
+  const Tempo tempo = score_.tempo.tempoAt(score_.blocks[block_].start);
+  const double target = curve.target(ratioAt(swing, tempo), 1);
+  for (const Hit& hit : groove.hits) {
+    const Beat inBar = hit.at - Beat(hit.at.floorDiv(bar)) * bar;
+    if ((inBar / curve.pair()).den() % 3 != 0) continue;
+    const Beat third = curve.pair() / Beat(3), start = curve.pairStart(inBar);
+    double least = 1e9, most = 0;
+    for (int i = 0; i < 3; ++i) {
+      const double length = (curve.swung(start + Beat(i + 1) * third, target) -
+                             curve.swung(start + Beat(i) * third, target))
+                                .value();
+      least = std::min(least, length);
+      most = std::max(most, length);
+    }
+    if (most / least - 1 <= kUnevenShare) return;
+    Finding& f = written(FindingKind::kUnevenNotes, groove, hit.at, {hit.piece},
+                         tenth((most / least - 1) * 100), "%",
+                         "the groove's grid is triplets, and its feel swings what is written "
+                         "straight: the triplets come out uneven");
+    f.severity = Severity::kNote;
+    f.others.push_back({"write the feel in triplets", [id = groove.id](const Song& song) {
+                          const Groove* now = song.findGroove(id);
+                          if (now == nullptr) return song;
+                          return withFeelChanged(song, id, [now](Feel& feel) {
+                            feel.swing = writtenAs(*now, feel.swing, Written::kTriplet);
+                          });
+                        }});
+    return;
+  }
+}
 
 void SongCheck::checkEvenness(const Groove& groove) {
   const Score::Block& block = score_.blocks[block_];

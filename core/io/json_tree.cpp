@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Building the tree from the JSON library's events.
 #include "core/io/json_tree.h"
+#include "core/io/json_line.h"
 
 #include <fmt/format.h>
 
@@ -417,6 +418,11 @@ std::string jsonText(JsonTree& tree, JsonTree::Id id) {
     return {};
   }
   return tree.string(id);
+}
+
+// A title typed elsewhere may hold bytes that are not UTF-8; they become U+FFFD, not an exception.
+std::string quotedWithEscapes(std::string_view text) {
+  return nlohmann::json(text).dump(-1, ' ', false, nlohmann::json::error_handler_t::replace);
 }
 
 }  // namespace uneven

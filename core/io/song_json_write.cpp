@@ -1,19 +1,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Writing song files: keys in a fixed order, one line for each small thing, so that a version
 // control system shows a moved hit as one changed line.
-#include <nlohmann/json.hpp>
-
 #include "core/io/json_line.h"
 #include "core/io/song_json.h"
 #include "core/song/hit_fields.h"
 #include "core/song/names.h"
 
 namespace uneven {
-
-// A title typed elsewhere may hold bytes that are not UTF-8; they become U+FFFD, not an exception.
-std::string quotedWithEscapes(std::string_view text) {
-  return nlohmann::json(text).dump(-1, ' ', false, nlohmann::json::error_handler_t::replace);
-}
 
 namespace {
 

@@ -100,7 +100,7 @@ Result<std::unique_ptr<AudioReader>> AudioReader::open(const std::string& file) 
     return refuse(ErrorCode::kLimit,
                   fmt::format("it lasts {:.0f} minutes; up to {:.0f} are read",
                               static_cast<double>(info.frames) / info.samplerate / 60,
-                              kAudioMostSeconds / 60));
+                              std::floor(kAudioMostSeconds / 3'600) * 60));
   }
   return std::unique_ptr<AudioReader>(new SndfileReader(**api, opened, info));
 }

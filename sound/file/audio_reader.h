@@ -11,12 +11,14 @@
 
 namespace uneven {
 
-inline constexpr double kAudioMostSeconds = 30 * 60;
+// What is listened to is read in pieces; what sounds beside the part is kept in memory whole. A
+// minute more than is said, so that a render of as much can be read with what rings out behind it.
+inline constexpr double kAudioMostSeconds = 2 * 3'600 + 60, kGuideMostSeconds = 30 * 60 + 60;
 
 class AudioReader {
  public:
   // Opens it and looks at its head. Errors: kNotFound for the file or for libsndfile, kSyntax for
-  // what is no audio, kLimit for one of more than 30 minutes, all with the file's name.
+  // what is no audio, kLimit for one of more than two hours, all with the file's name.
   static Result<std::unique_ptr<AudioReader>> open(const std::string& file);
   virtual ~AudioReader() = default;
   virtual double rate() const = 0;  // frames a second

@@ -30,8 +30,10 @@ Result<std::shared_ptr<const GuideSound>> readGuide(const std::string& file,
     if (!got) return got.error();
     if (*got == 0) break;
     done += static_cast<std::int64_t>(*got);
-    if (static_cast<double>(done) > kAudioMostSeconds * audio.rate())
-      return Error{ErrorCode::kLimit, "lasts more than 30 minutes", {file, 0, 0, std::nullopt}};
+    if (static_cast<double>(done) > kGuideMostSeconds * audio.rate())
+      return Error{ErrorCode::kLimit,
+                   "lasts more than half an hour: too long to sound beside the part",
+                   {file, 0, 0, std::nullopt}};
     keep(resampler.pass(std::span(piece).first(2 * *got), false));
     const double share =
         static_cast<double>(done) / static_cast<double>(std::max<std::int64_t>(1, audio.frames()));

@@ -60,7 +60,7 @@ Result<Recording> ofAudio(const std::string& file, const ListenProgress& progres
     done += static_cast<std::int64_t>(*got);
     // A head can lie.
     if (static_cast<double>(done) > kAudioMostSeconds * audio.rate())
-      return Error{ErrorCode::kLimit, "lasts more than 30 minutes", {file, 0, 0, std::nullopt}};
+      return Error{ErrorCode::kLimit, "lasts more than two hours", {file, 0, 0, std::nullopt}};
     finder.push(std::span(piece).first(*got));
     meter.push(std::span(piece).first(*got));
     const double share =

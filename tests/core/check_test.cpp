@@ -523,5 +523,36 @@ TEST(Check, RepetitionsAreCountedWithoutBeingLookedAt) {
   EXPECT_EQ(bodyPart(**take, std::nullopt, &folded).hands.size(), 6U);
 }
 
+// A whole groove in triplets under a feel written straight is told, with its mending; a beat alone
+// in triplets needs none.
+TEST(Check, TripletsThatAreSwungAreANote) {
+  Song song = testing::songOf({}, 1);
+  Feel feel;
+  feel.id = "f";
+  feel.swing.ratio = 1.8;
+  song.feels = {feel};
+  song.grooves[0].edit([](Groove& g) {
+    g.feel = "f";
+    g.grid = {8, 3};
+    for (int i = 0; i < 12; ++i) g.hits.push_back(testing::hitAt(Beat(i, 3), piece::kHat));
+  });
+  const auto notes = [](const Song& of) {
+    std::vector<Finding> out;
+    for (Finding& f : check(**Take::ofSong(of), {}, builtInKitMaps().front()).findings)
+      if (f.kind == FindingKind::kUnevenNotes) out.push_back(std::move(f));
+    return out;
+  };
+  const std::vector<Finding> told = notes(song);
+  ASSERT_EQ(told.size(), 1U);
+  EXPECT_EQ(told[0].severity, Severity::kNote);
+  ASSERT_EQ(told[0].others.size(), 1U);
+  EXPECT_TRUE(notes(told[0].others[0].apply(song)).empty());
+  song.grooves[0].edit([](Groove& g) {
+    g.grid = {16, 0};
+    for (int i = 0; i < 4; ++i) g.beatGrids[Beat(i)] = {8, 3};
+  });
+  EXPECT_TRUE(notes(song).empty());
+}
+
 }  // namespace
 }  // namespace uneven
