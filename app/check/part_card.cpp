@@ -42,7 +42,7 @@ class Table {
       grid_->addWidget(label, row, i);
     }
     grid_->setColumnStretch(0, 1);
-    grid_->setRowMinimumHeight(row, kRowHeight);  // what does not fit scrolls
+    grid_->setRowMinimumHeight(row, kRowHeight);
   }
 
  private:
@@ -78,6 +78,7 @@ void PartCard::read() {
   auto* rows = new QVBoxLayout(list_);
   rows->setContentsMargins(0, 0, 0, 0);
   rows->setSpacing(5);
+  rows->setSizeConstraint(QLayout::SetMinimumSize);  // what does not fit scrolls
   down_->addWidget(list_);
   const auto heading = [&](const QString& text) {
     if (rows->count() > 0) rows->addSpacing(8);
@@ -148,7 +149,8 @@ void PartCard::read() {
     }
   }
   heading(tr("The same notes"));
-  for (const SameNotes& same : sameNotes(Bpm{bpm})) words(qs(same.text));
+  for (const SameNotes& same : sameNotes(Bpm{bpm}))
+    rows->addWidget(quietLabel(qs(same.text), list_));
   rows->addStretch(1);
 }
 

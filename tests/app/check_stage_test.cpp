@@ -8,6 +8,7 @@
 #include "app/check/check_stage.h"
 #include "app/check/check_view.h"
 #include "app/check/found_card.h"
+#include "app/check/part_card.h"
 #include "app/check/plan_view.h"
 #include "app/check/ways_card.h"
 #include "app/controls/labels.h"
@@ -385,6 +386,28 @@ TEST_F(CheckStageTest, AnEmptyGrooveHasNothingToFind) {
   key(Qt::Key_Return);
   key(Qt::Key_L);
   EXPECT_FALSE(found().chosen());
+}
+
+// What a card has too much of scrolls: no line of it is squeezed, and none stands on another.
+TEST_F(CheckStageTest, ThePartsFiguresHaveRoom) {
+  for (const QSize size : {QSize(1280, 800), QSize(1024, 700)}) {
+    window->resize(size);
+    check().showSide(CheckStage::Side::kPart);
+    wait();
+    QApplication::processEvents();
+    const auto* card = check().findChild<PartCard*>();
+    ASSERT_NE(card, nullptr);
+    std::vector<QRect> taken;
+    for (const QLabel* label : card->findChildren<QLabel*>()) {
+      if (!label->isVisible() || label->text().isEmpty()) continue;
+      EXPECT_GE(label->height(), label->fontMetrics().height() - 1) << label->text().toStdString();
+      const QRect here(label->mapTo(card, QPoint(0, 0)), label->size());
+      for (const QRect& other : taken)
+        EXPECT_FALSE(here.intersects(other)) << label->text().toStdString();
+      taken.push_back(here);
+    }
+    EXPECT_GT(taken.size(), 30U);
+  }
 }
 
 }  // namespace

@@ -408,7 +408,7 @@ TEST(Written, TheOtherWayMovesNoStroke) {
        {std::pair{Beat(1, 3), SwingUnit::kEighth}, {Beat(1, 6), SwingUnit::kSixteenth}}) {
     Song song = blankSong();
     song.feels[0].swing = {};
-    song.grooves[0].edit([&](Groove& g) {
+    song.grooves[0].edit([&, step = step](Groove& g) {
       g.feel = song.feels[0].id;
       for (int i = 0; i < 4; ++i) {
         for (const int partial : {0, 2}) {
