@@ -14,7 +14,7 @@ namespace uneven {
 
 namespace {
 
-constexpr std::size_t kRunKept = 2 * RunLimits::kSustainedFrom;
+constexpr std::size_t kRunKept = std::size_t{2} * RunLimits::kSustainedFrom;
 
 }  // namespace
 

@@ -206,6 +206,7 @@ Result<AudioReport> renderAudio(FileSystem& files, const Take& take, const KitMa
   if (!instrument) return instrument.error();
   const std::vector<Part> parts = partsOf(take, call);
   std::vector<std::string> outs;
+  outs.reserve(parts.size());
   for (const Part& part : parts) outs.push_back(nameOf(call.out, part.name));
   if (const Status safe = refuseOverwriting(call.reads, outs); !safe) return safe.error();
   const double steps = static_cast<double>(parts.size()) + 1;
