@@ -2,6 +2,7 @@
 // Walks by name with arguments as they are typed: "placement\npiece=hat\nstrokes=2\n".
 #include <sstream>
 
+#include "core/perform/score.h"
 #include "core/song/edit.h"
 #include "core/vary/walks.h"
 #include "fuzz/support.h"
