@@ -39,6 +39,7 @@ class Fitter {
     constexpr int kRounds = 5, kTurns = 3;
     constexpr double kLongest = 100'000;  // quarters
     for (int round = 0; round < kRounds; ++round) {
+      if (!placeable()) return std::nullopt;
       place();
       if (placedCount() < 4 || highest() - lowest() > kLongest) return std::nullopt;
       takeApart(kTurns);
@@ -51,6 +52,7 @@ class Fitter {
                            std::abs(fit_.grid.line.secondsAt(highest()) - end) < 1e-4;
       if (onsets_.size() > kMany && round > 0 && settled) break;
     }
+    if (!placeable()) return std::nullopt;
     place();
     takeApart(2 * kTurns);
     tellPieces();
@@ -119,13 +121,24 @@ class Fitter {
     fit_.swing.unit = SwingUnit::kSixteenth;
   }
 
+  // Where each stroke lies against its piece's lean, in quarters.
+  double leanedAt(const Onset& onset) const {
+    const double q = fit_.grid.line.quartersAt(onset.seconds);
+    return q - apart_.ofPiece(onset.piece) / 1'000 / fit_.grid.line.periodAt(q);
+  }
+  // A line that a few strokes in no order have bent until it has no slope has no places.
+  bool placeable() const {
+    constexpr double kFarthest = 1e9;
+    return std::all_of(onsets_.begin(), onsets_.end(),
+                       [&](const Onset& o) { return std::abs(leanedAt(o)) < kFarthest; });
+  }
+
   void place() {
     const SwungSlots slots(fit_.slots, fit_.swing);
     const Beat bar = fit_.grid.meter.barLength();
     fit_.placed.resize(onsets_.size());
     for (std::size_t i = 0; i < onsets_.size(); ++i) {
-      const double q = fit_.grid.line.quartersAt(onsets_[i].seconds);
-      const double at = q - apart_.ofPiece(onsets_[i].piece) / 1'000 / fit_.grid.line.periodAt(q);
+      const double at = leanedAt(onsets_[i]);
       const SwungSlots::Near near = slots.nearest(at);
       Placed& p = fit_.placed[i];
       p.bar = near.written.floorDiv(bar);

@@ -522,5 +522,18 @@ TEST(TimesCsv, IsReadAndRefused) {
   }
 }
 
+// Found by a fuzzer, and seen under the sanitizers: a few times in no order bend the line until it
+// has no slope. There is no beat in them then, and no place of a stroke is a number that is none.
+TEST(Match, ALineWithoutSlopeIsNoBeat) {
+  const auto onsets =
+      readTimesCsv("\n5.40\n\n2,\n29.\n20\n5.4000,\n2,\n29.\n2,\n2,\n29.\n.00,\n2,\n09.\n229.\n21",
+                   houseKit(), "f");
+  ASSERT_TRUE(onsets);
+  const auto found = fit(*onsets, {});
+  if (!found) return;
+  for (const Placed& p : found->placed)
+    EXPECT_TRUE(std::isfinite(p.quarters) && std::isfinite(p.ms));
+}
+
 }  // namespace
 }  // namespace uneven
