@@ -25,6 +25,7 @@
 #include "app/strike/strike_stage.h"
 #include "app/vary/vary_stage.h"
 #include "app/vary/wall_view.h"
+#include "bench/per_item.h"
 #include "bench/songs.h"
 #include "core/io/atomic_save.h"
 #include "core/io/song_json.h"
@@ -171,6 +172,31 @@ void undoMemory(benchmark::State& state) {
   state.counters["steps"] = window->document().undoStack().count();
 }
 BENCHMARK(undoMemory)->Iterations(1)->Unit(benchmark::kMillisecond);
+
+// What the window holds of a song of 100 000 written hits: opened, then with Check and edits.
+void windowMemory(benchmark::State& state) {
+  Room room;
+  const auto window = room.window();
+  window->show();
+  for (auto _ : state) {
+    window->document().replace(bench::songOfDistinctHits(100'000), {});
+    QElapsedTimer rest;
+    const auto settled = [&](int ms) {
+      for (rest.start(); rest.elapsed() < ms;) QApplication::processEvents();
+      return bench::residentMegabytes();
+    };
+    state.counters["opened_mb"] = settled(3'000);
+    window->showStage(QStringLiteral("check"));
+    for (int i = 0; i < 10; ++i) {
+      const Groove& groove = window->document().groove();
+      window->editing().select({refOf(groove, static_cast<std::size_t>(i) * 31)});
+      window->editing().hits().setVelocity(1 + i);
+      settled(200);
+    }
+    state.counters["checked_mb"] = settled(5'000);
+  }
+}
+BENCHMARK(windowMemory)->Iterations(1)->Unit(benchmark::kMillisecond);
 
 // A swing ratio dragged, in the same song.
 void swingToRepaint(benchmark::State& state) {

@@ -4,7 +4,7 @@
 
 #include "bench/per_item.h"
 #include "bench/songs.h"
-#include "core/body/sticking.h"
+#include "core/body/ways.h"
 #include "core/check/check.h"
 
 namespace uneven {
@@ -42,6 +42,22 @@ void solveHands(benchmark::State& state) {
   bench::perItem(state, static_cast<std::int64_t>(hands.size()));
 }
 BENCHMARK(solveHands)->Arg(10'000)->Arg(1'000'000)->Unit(benchmark::kMillisecond);
+
+// What `ustick sticking` does with a groove of so many bars.
+void stickingCommand(benchmark::State& state) {
+  Song song = blankSong();
+  song.grooves = {bench::richGroove("long", static_cast<int>(state.range(0)))};
+  song.arrangement[0].groove = "long";
+  std::size_t strokes = 0;
+  for (auto _ : state) {
+    const Result<HandReport> report = handReport(song, "long", {});
+    if (!report) return state.SkipWithError(report.error().message.c_str());
+    strokes = report->part.hands.size();
+    benchmark::DoNotOptimize(otherWays(*report, {}, 0, strokes, 5).size());
+  }
+  bench::perItem(state, strokes);
+}
+BENCHMARK(stickingCommand)->Arg(8)->Arg(64)->Unit(benchmark::kMillisecond);
 
 void checkLongSong(benchmark::State& state) {
   const Result<SharedTake> take = Take::ofSong(bench::songOf500Bars());

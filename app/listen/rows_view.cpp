@@ -204,6 +204,9 @@ void RowsView::paintRows(QPainter& p, const Fit& fit) {
 
 void RowsView::setMine(std::vector<StrokeBehind> mine, int bars, double quarterMs) {
   mine_ = std::move(mine);
+  std::sort(mine_.begin(), mine_.end(), [](const StrokeBehind& a, const StrokeBehind& b) {
+    return std::pair(a.at, a.piece) < std::pair(b.at, b.piece);
+  });
   mineBars_ = std::max(1, bars);
   quarterMs_ = quarterMs;
   update();
@@ -229,11 +232,11 @@ std::optional<QPointF> RowsView::mineAt(std::int64_t bar, Beat inBar, PieceId pi
   if (fit == nullptr) return std::nullopt;
   const std::int64_t turn = ((bar % mineBars_) + mineBars_) % mineBars_;
   const Beat at = Beat(turn) * fit->grid.meter.barLength() + inBar;
-  for (const StrokeBehind& m : mine_) {
-    if (m.at != at || m.piece != piece) continue;
-    return QPointF(xOf(inBar.toDouble() + m.ms / quarterMs_), numberRect(bar).center().y());
-  }
-  return std::nullopt;
+  const auto m = std::lower_bound(
+      mine_.begin(), mine_.end(), std::pair(at, piece),
+      [](const StrokeBehind& s, const auto& p) { return std::pair(s.at, s.piece) < p; });
+  if (m == mine_.end() || m->at != at || m->piece != piece) return std::nullopt;
+  return QPointF(xOf(inBar.toDouble() + m->ms / quarterMs_), numberRect(bar).center().y());
 }
 
 void RowsView::paintMine(QPainter& p, const Fit& fit) {

@@ -19,7 +19,7 @@
 namespace uneven {
 namespace {
 
-constexpr double kCardWidth = 184, kCardHeight = 96, kCardHeightMost = 140, kCardGap = 8,
+constexpr double kCardWidth = 184, kCardHeight = 96, kCardHeightMost = 300, kCardGap = 8,
                  kBarWidth = 14;
 
 QString markWord(WalkMark mark) {

@@ -6,6 +6,7 @@
 #pragma once
 
 #include <map>
+#include <memory>
 #include <set>
 #include <tuple>
 #include <unordered_set>
@@ -41,7 +42,8 @@ class SongCheck {
         strokes_(take.strokes()),
         kit_(*take.score().kit),
         body_(kit_, profile),
-        map_(map) {}
+        map_(map),
+        song_(std::make_shared<const Song>(take.song())) {}
 
   std::vector<Finding> run();
 
@@ -174,6 +176,7 @@ class SongCheck {
   const Kit& kit_;
   Body body_;
   const KitMap& map_;
+  std::shared_ptr<const Song> song_;  // one for all mendings that need it
   std::vector<Finding> found_;
   std::map<std::tuple<const Groove*, FindingKind, About>, std::size_t> index_;
   std::set<const Groove*> mixed_;  // that are played under more than one feel

@@ -43,9 +43,9 @@ void SongCheck::checkUnisons() {
     if (u.plain <= kSpreadFinding || u.plain > kPulledMost || mixed_.contains(&grooveOf(s)))
       continue;
     f->fixText = "pull together";
-    f->fix = [song = take_.song(), where](const Groove& groove) {
+    f->fix = [song = song_, where](const Groove& groove) {
       const std::string id = groove.id;
-      const auto pulled = pullTogether(withGroove(song, groove), id, {where}, {}, Milliseconds(0));
+      const auto pulled = pullTogether(withGroove(*song, groove), id, {where}, {}, Milliseconds(0));
       return pulled ? pulled->groove : groove;
     };
   }

@@ -15,7 +15,6 @@ namespace {
 constexpr double kPi = 3.14159265358979;
 constexpr double kEdges[][2] = {{30, 180}, {180, 1'500}, {1'500, 5'000}, {5'000, 16'000}};
 constexpr double kFloor = 1e-9;     // of a frame's mean square: -90 dB
-constexpr std::size_t kSmooth = 8;  // frames
 constexpr std::size_t kRise = 8;
 constexpr double kLowRise = 0.3;  // a bass may sound on
 constexpr double kMostPerBand = 1.5;
@@ -59,33 +58,33 @@ void StrokeFinder::push(std::span<const float> samples) {
     before_ = x;
     edge_ += step * step;
     if (++inFine_ == fine_) {
-      edges_.push_back(static_cast<float>(edge_));
-      middle_.push_back(static_cast<float>(middleEdge_));
-      top_.push_back(static_cast<float>(topEdge_));
+      edges_.push(edge_);
+      middle_.push(middleEdge_);
+      top_.push(topEdge_);
       edge_ = middleEdge_ = topEdge_ = 0;
       inFine_ = 0;
     }
     if (++inFrame_ < frame_) continue;
     inFrame_ = 0;
     for (Band& band : bands_) {
-      band.plain.push_back(static_cast<float>(band.energy / static_cast<double>(frame_)));
+      std::shift_right(band.recent.begin(), band.recent.end(), 1);
+      band.recent[0] = static_cast<float>(band.energy / static_cast<double>(frame_));
       band.energy = 0;
       double sum = 0;
-      const std::size_t n = std::min(kSmooth, band.plain.size());
-      for (std::size_t k = 0; k < n; ++k) sum += band.plain[band.plain.size() - 1 - k];
+      for (const float energy : band.recent) sum += energy;
       band.frames.push_back(
           static_cast<float>(std::log10(sum / static_cast<double>(kSmooth) + kFloor)));
     }
   }
 }
 
-double StrokeFinder::momentNear(const std::vector<float>& fine, double perSecond, double seconds) {
+double StrokeFinder::momentNear(const Energies& fine, double perSecond, double seconds) {
   // The greatest ratio of the energy of 1 ms after to 1 ms before.
   constexpr double kWithin = 0.020;
   constexpr std::ptrdiff_t kMs = 4;
   const auto middle = static_cast<std::ptrdiff_t>(seconds * perSecond);
   const auto reach = static_cast<std::ptrdiff_t>(kWithin * perSecond);
-  const auto size = std::ssize(fine);
+  const auto size = static_cast<std::ptrdiff_t>(fine.size());
   const auto energy = [&](std::ptrdiff_t from) {
     double sum = 0;
     for (std::ptrdiff_t i = std::max<std::ptrdiff_t>(0, from); i < std::min(size, from + kMs); ++i)

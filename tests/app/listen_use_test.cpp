@@ -79,6 +79,15 @@ class ListenUseTest : public WindowTest {
   Invented made;
 };
 
+TEST_F(ListenUseTest, TheTakeGoesWithItsSong) {
+  take();
+  window->document().apply(QStringLiteral("title"), window->document().song());
+  EXPECT_NE(listen().listener().recording(), nullptr) << "an edit of the same song";
+  window->fileDesk().openDemo();
+  QApplication::processEvents();
+  EXPECT_EQ(listen().listener().recording(), nullptr);
+}
+
 TEST_F(ListenUseTest, MyPartIsComparedAndMovedThere) {
   listen().showSide(ListenStage::Side::kCompare);
   EXPECT_EQ(listen().compareCard().found(), nullptr);
