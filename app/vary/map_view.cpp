@@ -218,7 +218,8 @@ void MapView::paintEvent(QPaintEvent* /*event*/) {
   p.setPen(theme::kQuiet);
   const auto said = walker_.count() > walker_.judgedCount()
                         ? tr("%1 of %2 measured").arg(walker_.judgedCount()).arg(walker_.count())
-                        : tr("All %1 variants").arg(walker_.count());
+                    : walker_.count() == 1 ? tr("One variant")
+                                           : tr("All %1 variants").arg(walker_.count());
   p.drawText(QRectF(room.left(), 4, room.width(), 16), Qt::AlignLeft, said);
   p.setPen(QPen(theme::kBarLine, 1));
   p.drawLine(room.topLeft(), room.bottomLeft());
