@@ -25,7 +25,11 @@ void putFinding(TextOut& out, const Finding& f, const Kit& kit) {
   }
   out.put(']');
   line.number("value", f.value).text("unit", f.unit).text("text", f.text);
-  line.text("fix", f.fixText).number("times", f.times).end();
+  line.text("fix", f.fixText.empty() && f.kind == FindingKind::kUnisonSpread && !f.others.empty()
+                       ? f.others.front().text
+                       : f.fixText)
+      .number("times", f.times)
+      .end();
 }
 
 }  // namespace

@@ -5,6 +5,7 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <cmath>
 
 #include "cli/load.h"
 #include "core/base/number.h"
@@ -35,6 +36,7 @@ class Writer {
                        stateWord(report.strains.hands[i])});
     }
     for (std::size_t i = 0; i < report.part.feet.size(); ++i) {
+      if (report.part.feet[i].closing) continue;
       told_.push_back({report.part.feet[i].stroke, textOf(report.part.feet[i].limb),
                        stateWord(report.strains.feet[i])});
     }
@@ -54,6 +56,9 @@ class Writer {
 
   // With a third hand nothing can be played at any tempo.
   double bpm(double pace) const { return third_.empty() ? ceilingBpm(report_, pace) : 0; }
+  double comfortable(double pace) const {
+    return third_.empty() ? comfortableBpm(report_, pace) : 0;
+  }
   struct Limit {
     std::uint32_t stroke = 0;
     std::string_view limb, reason;
@@ -63,7 +68,7 @@ class Writer {
     const Ceiling& c = report_.ceiling;
     if (c.playable * report_.bpm >= kBpmMax) return std::nullopt;
     if (c.hand) {
-      return Limit{report_.part.hands[*c.hand].stroke, textOf(report_.plan.hands[*c.hand]),
+      return Limit{report_.part.hands[*c.hand].stroke, textOf(c.hands[*c.hand]),
                    reasonText(c.at.reason)};
     }
     if (c.foot) {
@@ -79,13 +84,10 @@ class Writer {
   std::vector<Told> told_;
 };
 
-// Of hands alone: JSON names limbs, not pieces.
-bool byHands(const OtherWay& way) {
-  return !way.foot.has_value();
-}
-
 std::string told(const OtherWay& way, const Writer& writer) {
-  return fmt::format("{}; playable to {} BPM", way.text, writer.bpm(way.ceiling.playable));
+  return fmt::format("{}: comfortable to {:.0f} BPM, playable to {:.0f}", way.text,
+                     std::floor(writer.comfortable(way.ceiling.comfortable)),
+                     std::floor(writer.bpm(way.ceiling.playable)));
 }
 
 std::string asJson(const HandReport& report, const Writer& writer,
@@ -111,7 +113,7 @@ std::string asJson(const HandReport& report, const Writer& writer,
   constexpr std::string_view kNext = ",\n  ";
   all.number("cost", roundedTo(report.plan.cost, 1'000), kNext);
   JsonLine ceiling(all.key("ceiling_bpm", kNext));
-  ceiling.number("comfortable", writer.bpm(report.ceiling.comfortable));
+  ceiling.number("comfortable", writer.comfortable(report.ceiling.comfortable));
   ceiling.number("playable", writer.bpm(report.ceiling.playable)).end();
   if (const auto limit = writer.limit()) {
     JsonLine line(all.key("limited_by", kNext));
@@ -122,9 +124,8 @@ std::string asJson(const HandReport& report, const Writer& writer,
   }
   all.key("alternatives", kNext);
   before = "[\n    ";
-  if (std::none_of(ways.begin(), ways.end(), byHands)) out.put("[");
+  if (ways.empty()) out.put("[");
   for (const OtherWay& way : ways) {
-    if (!byHands(way)) continue;
     out.put(before);
     before = ",\n    ";
     JsonLine line(out);
@@ -132,6 +133,7 @@ std::string asJson(const HandReport& report, const Writer& writer,
     line.key("changes");
     const char* between = "[";
     for (std::size_t i = 0; i < way.plan.hands.size(); ++i) {
+      if (report.part.hands[i].grace) continue;
       if (way.plan.hands[i] == report.plan.hands[i]) continue;
       out.put(between);
       between = ", ";
@@ -140,7 +142,11 @@ std::string asJson(const HandReport& report, const Writer& writer,
       change.text("limb", textOf(way.plan.hands[i])).end();
     }
     out.put("]");
-    line.text("text", told(way, writer)).end();
+    line.text("text", told(way, writer)).text("way", way.word);
+    JsonLine to(line.key("ceiling_bpm"));
+    to.number("comfortable", writer.comfortable(way.ceiling.comfortable));
+    to.number("playable", writer.bpm(way.ceiling.playable)).end();
+    line.end();
   }
   out.put("]\n");
   all.end();
@@ -158,7 +164,8 @@ std::string asText(const HandReport& report, const Writer& writer,
   }
   out += fmt::format("cost {}\n", roundedTo(report.plan.cost, 1'000));
   out += fmt::format("comfortable to {} BPM, playable to {} BPM\n",
-                     writer.bpm(report.ceiling.comfortable), writer.bpm(report.ceiling.playable));
+                     writer.comfortable(report.ceiling.comfortable),
+                     writer.bpm(report.ceiling.playable));
   if (const auto limit = writer.limit()) {
     out +=
         fmt::format("limited by the {} at bar {}, {}: {}\n", limit->limb, writer.bar(limit->stroke),
@@ -194,8 +201,7 @@ Result<Output> sticking(FileSystem& files, const StickingCall& call) {
   const Result<HandReport> report = handReport(loaded->song, call.groove, *profile, call.bpm);
   if (!report) return report.error();
   const Writer writer(*report);
-  const std::vector<OtherWay> ways =
-      otherWays(*report, *profile, 0, report->part.hands.size(), call.alternatives);
+  const std::vector<OtherWay> ways = otherWays(*report, *profile, call.alternatives);
   Output out;
   out.notices = std::move(loaded->notes);
   out.text = call.format == CheckFormat::kJson ? asJson(*report, writer, ways)

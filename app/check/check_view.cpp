@@ -55,10 +55,7 @@ void CheckView::refresh() {
 void CheckView::looked() {
   hands_.clear();
   strains_.reset();
-  if (report() != nullptr) {
-    hands_ = checker_.now()->hands;
-    setTrial(trial_);
-  }
+  if (report() != nullptr) setTrial(trial_);
   update();
 }
 
@@ -68,10 +65,15 @@ void CheckView::setTrial(std::optional<double> bpm) {
   const HandReport* r = report();
   if (r == nullptr) return;
   if (!trial_) {
+    hands_ = checker_.now()->hands;
     strains_ = r->strains;
   } else {
+    // At another tempo a drummer may play it another way.
     const Body body(*r->take->score().kit, checker_.now()->profile);
-    strains_ = loopStrains(body, r->part, r->plan.hands, *trial_ / r->bpm);
+    const double pace = *trial_ / r->bpm;
+    const HandPlan plan = solveLoop(body, r->part, pace);
+    strains_ = loopStrains(body, r->part, plan.hands, pace);
+    showHands(plan.hands);
   }
   update();
 }
@@ -89,15 +91,17 @@ void CheckView::setWay(const OtherWay* way) {
   const HandReport* r = report();
   if (r == nullptr) return;
   hands_ = checker_.now()->hands;
-  if (way != nullptr) {
-    const Groove& groove = editing_.groove();
-    for (std::size_t i = 0; i < std::min(way->plan.hands.size(), r->part.hands.size()); ++i) {
-      const Stroke& s = r->take->strokes()[r->part.hands[i].stroke];
-      if (s.part == 0 && s.hit < groove.hits.size())
-        hands_[refOf(groove, s.hit)] = way->plan.hands[i];
-    }
-  }
+  if (way != nullptr) showHands(way->plan.hands);
   update();
+}
+
+void CheckView::showHands(const std::vector<Limb>& hands) {
+  const HandReport* r = report();
+  const Groove& groove = editing_.groove();
+  for (std::size_t i = 0; i < std::min(hands.size(), r->part.hands.size()); ++i) {
+    const Stroke& s = r->take->strokes()[r->part.hands[i].stroke];
+    if (s.part == 0 && s.hit < groove.hits.size()) hands_[refOf(groove, s.hit)] = hands[i];
+  }
 }
 
 const std::optional<StrikeScene>& CheckView::previewScene() {

@@ -59,6 +59,7 @@ class CheckView : public BarView {
   QRectF hillRect(int row) const;
   double xOfBpm(double bpm) const;
   const HandReport* report() const;
+  void showHands(const std::vector<Limb>& hands);
 
   Checker& checker_;
   StrikeViewport viewport_;

@@ -97,7 +97,8 @@ void PartCard::read() {
   HardnessReport hard = now->hard;
   if (trial_) {
     const Body body(*r.take->score().kit, now->profile);
-    hard = hardness(r, loopStrains(body, r.part, r.plan.hands, bpm / r.bpm));
+    const double pace = bpm / r.bpm;
+    hard = hardness(r, loopStrains(body, r.part, solveLoop(body, r.part, pace).hands, pace));
   }
   const Groove& groove = editing_.groove();
   heading(tr("How difficult: %1 at %2 BPM").arg(number(hard.groove.total()), number(bpm)));

@@ -47,15 +47,14 @@ void WaysCard::read() {
   const HandReport& r = *now->report;
   const auto tempo = [&](double pace) { return QString::number(ceilingBpm(r, pace), 'f', 0); };
   rows->addWidget(strongLabel(tr("As it is"), 13, list_));
-  text(tr("0: comfortable to %1, playable to %2 BPM; cost %3")
-           .arg(tempo(r.ceiling.comfortable), tempo(r.ceiling.playable),
-                QString::number(r.plan.cost, 'f', 1)));
+  text(tr("0: comfortable to %1, playable to %2 BPM")
+           .arg(tempo(now->asPlayed.comfortable), tempo(now->asPlayed.playable)));
   if (now->ways.empty()) {
     text(r.part.hands.empty() ? tr("No hand plays here.")
-         : r.part.hands.size() > 200
+         : r.part.hands.size() > 2'000
              ? tr("A groove this long has too many other ways: look at a part of it.")
-             : tr("Every hand is set: take limbs off (Strike, the hit's card) for others to be "
-                  "looked for."));
+             : tr("There is no other way that a drummer would name. Where hands are set, take "
+                  "limbs off (Strike, the hit's card) for others to be looked for."));
   }
   for (std::size_t i = 0; i < now->ways.size(); ++i) {
     const OtherWay& way = now->ways[i];
@@ -69,9 +68,8 @@ void WaysCard::read() {
     words->setMinimumWidth(60);
     down->addWidget(words);
     down->addWidget(
-        wrappedLabel(tr("comfortable to %1, playable to %2 BPM; cost %3")
-                         .arg(tempo(way.ceiling.comfortable), tempo(way.ceiling.playable),
-                              QString::number(way.cost, 'f', 1)),
+        wrappedLabel(tr("comfortable to %1, playable to %2 BPM")
+                         .arg(tempo(way.ceiling.comfortable), tempo(way.ceiling.playable)),
                      box));
     auto* buttons = new QHBoxLayout;
     buttons->setSpacing(6);

@@ -96,9 +96,13 @@ void Checker::look() {
     readHands(*out, *song.findGroove(groove));
     out->hard = hardness(*out->report, out->report->strains);
     // A long groove has too many for one look.
-    constexpr std::size_t kStrokesMost = 200;
-    if (out->report->part.hands.size() <= kStrokesMost)
-      out->ways = otherWays(*out->report, profile, 0, out->report->part.hands.size(), kWays);
+    constexpr std::size_t kStrokesMost = 2'000;
+    const HandReport& hands = *out->report;
+    const Body body(*hands.take->score().kit, profile);
+    out->asPlayed = ceilingOf(body, hands.part, hands.plan.hands);
+    if (hands.part.hands.size() > kStrokesMost) return out;
+    out->bands = bandsOf(hands, profile);
+    out->ways = otherWays(hands, profile, kWays);
     return out;
   }));
 }

@@ -23,7 +23,9 @@ struct Looked {
   Profile profile;
   Checked checked;                   // of the whole song; of the groove where it cannot be arranged
   std::optional<HandReport> report;  // of the groove
-  std::vector<OtherWay> ways;        // to play it
+  Ceiling asPlayed;                  // of the hands that it is played with
+  std::vector<WayBand> bands;
+  std::vector<OtherWay> ways;  // to play it
   HardnessReport hard;
   std::map<HitRef, Limb> hands;  // of the groove's hits
 };

@@ -74,7 +74,9 @@ HardnessReport hardness(const HandReport& report, const LoopStrains& strains) {
   };
   for (std::size_t i = 0; i < strains.hands.size(); ++i)
     put(report.part.hands[i], strains.hands[i]);
-  for (std::size_t i = 0; i < strains.feet.size(); ++i) put(report.part.feet[i], strains.feet[i]);
+  for (std::size_t i = 0; i < strains.feet.size(); ++i) {
+    if (!report.part.feet[i].closing) put(report.part.feet[i], strains.feet[i]);
+  }
   for (std::size_t b = 0; b < bars.size(); ++b) {
     const Bar& bar = bars[b];
     Hardness h;

@@ -7,10 +7,13 @@
 //
 //   ms(pace) = grid / pace + fixed
 //
-// where `fixed` is what an ornament's stroke stands off its main one. Bounces of one motion (a
-// diddle, a buzz) are one stroke here. Threads: pure functions over values.
+// where `fixed` is what an ornament's stroke stands off its main one. What a hand does in one
+// motion (the graces of a drag, a buzz, its half of a roll) is one stroke here that lasts. Threads:
+// pure functions over values.
 #pragma once
 
+#include <cstdint>
+#include <optional>
 #include <vector>
 
 #include "core/perform/take.h"
@@ -21,25 +24,38 @@ struct BodyStroke {
   double grid = 0;           // ms
   double fixed = 0;          // ms
   double bounce = 0;         // ms between the two of a diddle; 0: none
+  double lasts = 0;          // ms that go with the tempo: half of a roll
+  double lastsFixed = 0;     // ms that do not: a buzz, the bounce of a drag
+  double written = 0;        // quarter notes from the part's start, without swing
+  double inBar = 0;          // likewise, from the bar's
+  double unit = 1;           // of its meter, quarter notes: what is counted
   std::uint32_t stroke = 0;  // of the take
+  std::uint32_t hit = 0;     // of its groove; strokes of one hit are one ornament
   std::uint32_t place = 0;   // strokes of one place are written together; ascending
   PieceId piece;
   Limb limb = Limb::kAutomatic;   // that is set, or the foot; automatic: a hand that is free
   Limb usual = Limb::kAutomatic;  // the piece's
   Velocity velocity;
   Role role = Role::kNormal;
-  bool onBeat = false;    // on a beat that is counted
-  bool grace = false;     // before the main stroke
-  bool ostinato = false;  // the piece keeps time and goes on before and after
+  bool onBeat = false;       // on a beat that is counted
+  bool grace = false;        // of an ornament: no main stroke
+  bool across = false;       // in the other hand than the first main stroke of its place
+  bool ostinato = false;     // the piece keeps time and goes on before and after
+  bool bounceFixed = false;  // `bounce` does not go with the tempo
+  bool closing = false;      // the foot shuts the hats: no stroke of the take, `stroke` is near it
 
   double at(double pace) const { return (pace == 1 ? grid : grid / pace) + fixed; }
+  double heldFor(double pace) const { return lasts / pace + lastsFixed; }
 };
 
 struct BodyPart {
-  std::vector<BodyStroke> hands;  // in order of place, then time
-  std::vector<BodyStroke> feet;
+  std::vector<BodyStroke> hands;         // in order of place, then time
+  std::vector<BodyStroke> feet;          // the hats' shutting among them
   std::vector<std::uint32_t> thirdHand;  // strokes of the take for which no hand is left
-  double length = 0;                     // ms, of one round
+  // Of those, where an ornament takes both hands and a third stroke is written with it.
+  std::vector<std::uint32_t> underOrnament;
+  double length = 0;    // ms, of one round
+  double quarters = 0;  // likewise
 };
 
 // Repetitions that ask the same of a body, looked at once: the first three and the last three of
@@ -54,9 +70,10 @@ FoldedBlocks foldedBlocks(const Score& score);
 // Ascending by place. `block` limits it to one block of the score; else all, or those that `folded`
 // keeps.
 BodyPart bodyPart(const Take& take, std::optional<std::uint32_t> block = std::nullopt,
-                  const FoldedBlocks* folded = nullptr);
+                  const FoldedBlocks* folded = nullptr, bool ruffsInTurn = true);
 
 // The same part `times` times, one after the other, as a loop is played.
-std::vector<BodyStroke> unrolled(const std::vector<BodyStroke>& strokes, double length, int times);
+std::vector<BodyStroke> unrolled(const std::vector<BodyStroke>& strokes, double length, int times,
+                                 double quarters = 0);
 
 }  // namespace uneven

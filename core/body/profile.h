@@ -5,7 +5,7 @@
 // A profile is data (JSON, core/io/profile_json.h), so each player has their own.
 //
 // The shortest time between two strokes of one limb hangs on where the later one stands in its run.
-// A run is strokes of one limb, each within `runGap` of the one before:
+// A run is strokes of one limb, each about as near as the one before (core/body/strain.h):
 //
 //   second      the 2nd stroke of a run: a double, which bounces
 //   run         the 3rd to the 7th
@@ -68,7 +68,13 @@ struct Profile {
   // hand.
   Milliseconds neighbour{25}, across{50}, crossed{75};
   double nearby = 1.05;  // forearms
+  // After a rest of this a limb is fresh.
   Milliseconds runGap{250};
+  // Between the comfortable and the playable tempo of one hand (0 to 1): where two take over.
+  double oneHandUpTo = 0.5;
+  bool bySlot = true;           // hand to hand; false: strictly in turn, whatever the rests
+  bool leadTakesCymbal = true;  // of a cymbal and the snare; false: each hand what is on its side
+  bool ruffInTurn = true;       // a four-stroke ruff; false: a bounce and a single
   std::map<std::string, PlanPlace> plan = housePlan();  // by the pieces' ids
   std::optional<Setup> setup;                           // in place of the song's
 

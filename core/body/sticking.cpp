@@ -1,254 +1,91 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// The least cost over a whole part.
-//
-// What a stroke costs hangs on the last stroke of each hand and on how long their runs are. A state
-// is therefore: the hand that has just struck, the other hand's last stroke, and both runs. States
-// that differ in the runs alone and cost no more with shorter ones make the others needless, since
-// no limit falls as a run gets longer; and beyond reach the other hand is simply free. So a few
-// states a stroke are left, and the least of all is exact.
+// Rules, then a search where they do not do; strains and ceilings.
 #include "core/body/sticking.h"
 
 #include <algorithm>
 #include <array>
-#include <bit>
 #include <cmath>
-#include <limits>
-#include <queue>
-#include <set>
+
+#include "core/body/search.h"
 
 namespace uneven {
 namespace {
 
-constexpr Limb kHands[] = {Limb::kRightHand, Limb::kLeftHand};
-
-}  // namespace
-
-// States of one hand and one last stroke of the other hand stand together: all but the runs is the
-// same for them.
-class Solver {
- public:
-  Solver(const Body& body, const std::vector<BodyStroke>& hands, double pace)
-      : body_(body), hands_(hands), pace_(pace) {
-    // An ornament can stand before what is written earlier: by no more than this.
-    double slack = 0;
-    for (const BodyStroke& s : hands) slack = std::max(slack, std::abs(s.fixed));
-    reach_ = body.reach() + 2 * slack;
-    runGap_ = body.profile().runGap.count() + 2 * slack;
-    history_.reserve(hands.size() * 4);
-    starts_.reserve(hands.size());
-  }
-
-  HandPlan run() {
-    for (std::uint32_t i = 0; i < hands_.size(); ++i) {
-      used_ = 0;
-      for (int left = 0; left < 2; ++left) step(i, left);
-      starts_.push_back(history_.size());
-      std::uint16_t count = 0;
-      for (std::size_t g = 0; g < used_; ++g) thin(next_[g], count);
-      if (hands_.size() > kExactMost && count > kKeptOfLong) keepCheapest();
-      now_.swap(next_);
-      nowUsed_ = used_;
-    }
-    const State* best = nullptr;
-    for (std::size_t g = 0; g < nowUsed_; ++g) {
-      for (const State& s : now_[g].states) {
-        if (best == nullptr || s.cost < best->cost) best = &s;
-      }
-    }
-    HandPlan out;
-    out.cost = best->cost;
-    out.hands.resize(hands_.size());
-    std::size_t at = best->index;
-    for (std::size_t i = hands_.size(); i-- > 0;) {
-      const std::uint16_t entry = history_[starts_[i] + at];
-      out.hands[i] = kHands[entry % 2];
-      at = entry / 2;
-    }
-    return out;
-  }
-
- private:
-  // Runs of both hands, 0 to kSustainedFrom each (0: whatever it was, it ends here), are a cell.
-  static constexpr std::size_t kRuns = RunLimits::kSustainedFrom + 1;
-  struct State {
-    double cost = 0;
-    std::uint8_t run = 0, otherRun = 0;
-    std::uint16_t index = 0;  // of all states after this stroke
-  };
-  static constexpr std::uint32_t kFree = 0xFFFFFFFF;
-  // A part of more strokes is solved by its cheapest states alone: a state that is far behind does
-  // not come back but where hardly anything can be played anyway.
-  static constexpr std::size_t kExactMost = 20'000, kKeptOfLong = 12;
-  struct Group {
-    std::uint32_t other = kFree;  // the other hand's last stroke
-    int left = 0;                 // the left hand has just struck
-    std::vector<State> states;
-    // While it is filled: the cheapest of each cell, and what it came from.
-    std::array<std::uint16_t, kRuns> filled;  // by run, a bit for each of the other's
-    std::array<double, kRuns * kRuns> costs;
-    std::array<std::uint16_t, kRuns * kRuns> parents;
-  };
-
-  static void put(Group& group, std::size_t run, std::size_t otherRun, double cost,
-                  std::uint16_t parent) {
-    const std::size_t cell = run * kRuns + otherRun;
-    const auto bit = static_cast<std::uint16_t>(1U << otherRun);
-    if ((group.filled[run] & bit) != 0 && group.costs[cell] <= cost) return;
-    group.filled[run] |= bit;
-    group.costs[cell] = cost;
-    group.parents[cell] = parent;
-  }
-
-  // Keeps what costs less than all whose runs are no longer.
-  void thin(Group& group, std::uint16_t& count) {
-    group.states.clear();
-    // Of what has been kept, the least with such a run of the other hand or a shorter one.
-    std::array<double, kRuns> least;
-    least.fill(std::numeric_limits<double>::infinity());
-    for (std::size_t run = 0; run < kRuns; ++run) {
-      for (unsigned bits = group.filled[run]; bits != 0; bits &= bits - 1) {
-        const auto otherRun = static_cast<std::size_t>(std::countr_zero(bits));
-        const std::size_t cell = run * kRuns + otherRun;
-        const double cost = group.costs[cell];
-        if (cost >= least[otherRun]) continue;
-        for (std::size_t o = otherRun; o < kRuns && least[o] > cost; ++o) least[o] = cost;
-        group.states.push_back(
-            {cost, static_cast<std::uint8_t>(run), static_cast<std::uint8_t>(otherRun), count++});
-        history_.push_back(static_cast<std::uint16_t>(group.parents[cell] * 2 + group.left));
-      }
-    }
-  }
-
-  // Of all states the cheapest; the others are forgotten.
-  void keepCheapest() {
-    costs_.clear();
-    for (std::size_t g = 0; g < used_; ++g) {
-      for (const State& s : next_[g].states) costs_.push_back(s.cost);
-    }
-    const auto last = costs_.begin() + kKeptOfLong - 1;
-    std::nth_element(costs_.begin(), last, costs_.end());
-    for (std::size_t g = 0; g < used_; ++g)
-      std::erase_if(next_[g].states, [&](const State& s) { return s.cost > *last; });
-  }
-
-  Group& groupOf(int left, std::uint32_t other) {
-    for (std::size_t g = 0; g < used_; ++g) {
-      if (next_[g].left == left && next_[g].other == other) return next_[g];
-    }
-    if (used_ == next_.size()) next_.emplace_back();
-    Group& made = next_[used_++];
-    made.left = left;
-    made.other = other;
-    made.filled.fill(0);
-    return made;
-  }
-
-  double timeSince(std::uint32_t stroke, std::uint32_t now) const {
-    const BodyStroke& before = hands_[stroke];
-    return hands_[now].at(pace_) - before.at(pace_) - before.bounce / pace_;
-  }
-
-  // Stroke i in one of the hands, after every state there is.
-  void step(std::uint32_t i, int left) {
-    const BodyStroke& stroke = hands_[i];
-    if (isHand(stroke.limb) && stroke.limb != kHands[left]) return;
-    // A run that no later stroke can go on with need not be told apart.
-    const bool last = i + 1 == hands_.size();
-    const auto endsBeforeNext = [&](std::uint32_t of) {
-      return last || timeSince(of, i + 1) > runGap_;
-    };
-    const bool runEnds = endsBeforeNext(i);
-    if (i == 0) {
-      const Body::Asked asked =
-          body_.price(body_.meet(stroke, kHands[left], nullptr, nullptr, pace_), 1);
-      put(groupOf(left, kFree), 1, 0, asked.cost, 0);
-      return;
-    }
-    for (std::size_t g = 0; g < nowUsed_; ++g) {
-      const Group& group = now_[g];
-      if (group.states.empty()) continue;
-      const bool again = group.left == left;
-      const std::uint32_t sameAt = again ? i - 1 : group.other;
-      std::uint32_t otherAt = again ? group.other : i - 1;
-      const BodyStroke* same = sameAt == kFree ? nullptr : &hands_[sameAt];
-      const BodyStroke* other = otherAt == kFree ? nullptr : &hands_[otherAt];
-      const Body::Meeting meeting = body_.meet(stroke, kHands[left], same, other, pace_);
-      // By the stroke's place in its run: 1, 2, 3 to 7, 8 and more; priced when first asked for.
-      constexpr int kFirstOfKind[] = {1, 2, RunLimits::kRunFrom, RunLimits::kSustainedFrom};
-      std::array<std::optional<double>, 4> costs;
-      if (otherAt != kFree && timeSince(otherAt, i) > reach_) otherAt = kFree;
-      const bool otherEnds = otherAt == kFree || endsBeforeNext(otherAt);
-      Group& to = groupOf(left, otherAt);
-      for (const State& s : group.states) {
-        const int before = again ? s.run : s.otherRun;
-        const int run = meeting.goesOn ? std::min(before + 1, RunLimits::kSustainedFrom) : 1;
-        const int kind = run == 1                          ? 0
-                         : run < RunLimits::kRunFrom       ? 1
-                         : run < RunLimits::kSustainedFrom ? 2
-                                                           : 3;
-        std::optional<double>& cost = costs[static_cast<std::size_t>(kind)];
-        if (!cost) cost = body_.price(meeting, kFirstOfKind[kind]).cost;
-        put(to, static_cast<std::size_t>(runEnds ? 0 : run),
-            static_cast<std::size_t>(otherEnds ? 0
-                                     : again   ? s.otherRun
-                                               : s.run),
-            s.cost + *cost, s.index);
-      }
-    }
-  }
-
-  const Body& body_;
-  const std::vector<BodyStroke>& hands_;
-  double pace_;
-  double reach_ = 0, runGap_ = 0;
-  std::vector<std::uint16_t> history_;  // parent * 2 + left
-  std::vector<std::size_t> starts_;
-  std::vector<Group> now_, next_;
-  std::vector<double> costs_;
-  std::size_t nowUsed_ = 0, used_ = 0;
-};
-
-HandPlan solve(const Body& body, const std::vector<BodyStroke>& hands, double pace) {
-  return hands.empty() ? HandPlan{} : Solver(body, hands, pace).run();
-}
-
-// --- What given limbs ask for ---
-
-namespace {
-
-// Each limb's last stroke, as a part goes by.
+// Each limb's past, as a part goes by.
 class Going {
  public:
   Going(const Body& body, double pace) : body_(body), pace_(pace) {}
-  Body::Asked next(const BodyStroke& stroke, Limb limb) {
-    Last& same = last_[static_cast<std::size_t>(limb)];
-    const BodyStroke* other =
-        isHand(limb) ? last_[static_cast<std::size_t>(mirrored(limb))].stroke : nullptr;
-    const Body::Asked asked = body_.ask(stroke, limb, same.stroke, same.run, other, pace_);
-    same = {&stroke, asked.strain.run};
-    return asked;
+  Strain next(const BodyStroke& stroke, Limb limb) {
+    static const LimbPast kNone;
+    LimbPast& same = pasts_[static_cast<std::size_t>(limb)];
+    const LimbPast& other = isHand(limb) ? pasts_[static_cast<std::size_t>(mirrored(limb))] : kNone;
+    return body_.next(stroke, limb, same, other, pace_);
+  }
+  HandPasts hands() const {
+    return {pasts_[static_cast<std::size_t>(Limb::kRightHand)],
+            pasts_[static_cast<std::size_t>(Limb::kLeftHand)]};
   }
 
  private:
-  struct Last {
-    const BodyStroke* stroke = nullptr;
-    int run = 0;
-  };
   const Body& body_;
   double pace_;
-  std::array<Last, 5> last_{};
+  std::array<LimbPast, 5> pasts_{};
 };
-
-// Rounds after which nothing of the beginning is felt: runs are as long as they get.
-int roundsFor(std::size_t strokes) {
-  return 2 + static_cast<int>(RunLimits::kSustainedFrom / std::max<std::size_t>(1, strokes));
-}
 
 std::vector<Limb> feetOf(const std::vector<BodyStroke>& feet) {
   std::vector<Limb> out;
   out.reserve(feet.size());
   for (const BodyStroke& s : feet) out.push_back(s.limb);
   return out;
+}
+
+std::vector<Limb> limbsOf(const std::vector<BodyStroke>& hands,
+                          const std::vector<HandPlace>& places, const std::vector<Limb>& first) {
+  std::vector<Limb> out;
+  out.reserve(hands.size());
+  for (std::size_t p = 0; p < places.size(); ++p) {
+    for (std::uint32_t i = places[p].from; i < places[p].to; ++i)
+      out.push_back(handOf(hands[i], first[p]));
+  }
+  return out;
+}
+
+// Round places where something cannot be played, what departs least from the rules.
+constexpr std::size_t kFreeBefore = 12, kFreeAfter = 6, kFelt = 10, kLeadIn = 24;
+
+void repair(const Body& body, const std::vector<BodyStroke>& hands,
+            const std::vector<HandPlace>& places, double pace, std::vector<Limb>& first) {
+  std::vector<std::size_t> cannot;
+  Going going(body, pace);
+  for (std::size_t p = 0; p < places.size(); ++p) {
+    bool playable = true;
+    for (std::uint32_t i = places[p].from; i < places[p].to; ++i)
+      playable = going.next(hands[i], handOf(hands[i], first[p])).playable() && playable;
+    if (!playable) cannot.push_back(p);
+  }
+  for (std::size_t c = 0; c < cannot.size();) {
+    std::size_t last = cannot[c];
+    const std::size_t from = last > kFreeBefore ? last - kFreeBefore : 0;
+    while (c < cannot.size() && cannot[c] <= last + kFreeAfter + kFreeBefore) last = cannot[c++];
+    const std::size_t to = std::min(places.size(), last + kFreeAfter);
+    Going lead(body, pace);
+    for (std::size_t p = from > kLeadIn ? from - kLeadIn : 0; p < from; ++p) {
+      for (std::uint32_t i = places[p].from; i < places[p].to; ++i)
+        (void)lead.next(hands[i], handOf(hands[i], first[p]));
+    }
+    searchHands({body, hands, places, from, to, std::min(places.size(), to + kFelt), pace,
+                 SearchFor::kLeastDeparture},
+                lead.hands(), first);
+  }
+}
+
+// Rounds after which nothing of the beginning is felt: runs are as long as they get.
+int roundsFor(std::size_t strokes) {
+  return 2 + static_cast<int>(RunLimits::kSustainedFrom / std::max<std::size_t>(1, strokes));
+}
+
+std::vector<BodyStroke> roundsOf(const std::vector<BodyStroke>& strokes, const BodyPart& part) {
+  return unrolled(strokes, part.length, roundsFor(strokes.size()), part.quarters);
 }
 
 // Calls for each stroke of the last round with what it asks. `all`: so many rounds of `size`
@@ -259,22 +96,73 @@ void lastRound(const Body& body, const std::vector<BodyStroke>& all, std::size_t
   Going going(body, pace);
   const std::size_t before = all.size() - size;
   for (std::size_t i = 0; i < all.size(); ++i) {
-    const Body::Asked asked = going.next(all[i], by[i % size]);
+    const Strain asked = going.next(all[i], by[i % size]);
     if (i >= before) call(asked);
   }
 }
-std::vector<BodyStroke> roundsOf(const std::vector<BodyStroke>& strokes, double length) {
-  return unrolled(strokes, length, roundsFor(strokes.size()));
+
+// A loop's rounds by one way, as the hands of one of them.
+class Loop {
+ public:
+  Loop(const Body& body, const BodyPart& part)
+      : body_(body),
+        part_(part),
+        rounds_(unrolled(part.hands, part.length, kRounds, part.quarters)),
+        places_(placesOf(rounds_)),
+        each_(places_.size() / kRounds) {}
+
+  std::vector<Limb> byRule(double pace, HandWay way) const {
+    return handsByRule(body_, rounds_, places_, pace, way, each_);
+  }
+  void repaired(double pace, std::vector<Limb>& first) const {
+    repair(body_, rounds_, places_, pace, first);
+  }
+  void search(SearchFor goal, double pace, std::vector<Limb>& first) const {
+    searchHands({body_, rounds_, places_, 0, places_.size(), places_.size(), pace, goal}, {},
+                first);
+  }
+  // Of a round, from 0.
+  std::vector<Limb> hands(const std::vector<Limb>& first, std::size_t round) const {
+    const std::vector<Limb> all = limbsOf(rounds_, places_, first);
+    const auto size = std::ssize(part_.hands);
+    const auto from = all.begin() + static_cast<std::ptrdiff_t>(round) * size;
+    return {from, from + size};
+  }
+  static constexpr int kRounds = 3;
+
+ private:
+  const Body& body_;
+  const BodyPart& part_;
+  std::vector<BodyStroke> rounds_;
+  std::vector<HandPlace> places_;
+  std::size_t each_;
+};
+
+std::size_t cannotBe(const std::vector<Strain>& strains) {
+  return static_cast<std::size_t>(
+      std::count_if(strains.begin(), strains.end(), [](const Strain& s) { return !s.playable(); }));
 }
 
 }  // namespace
 
-double costOf(const Body& body, const std::vector<BodyStroke>& hands, const std::vector<Limb>& by,
-              double pace) {
-  Going going(body, pace);
+double costOf(const std::vector<Strain>& strains) {
   double cost = 0;
-  for (std::size_t i = 0; i < hands.size(); ++i) cost += going.next(hands[i], by[i]).cost;
+  for (const Strain& s : strains) {
+    const double cube = s.strain * s.strain * s.strain;
+    cost += 4 * cube * cube;
+  }
   return cost;
+}
+
+HandPlan solve(const Body& body, const std::vector<BodyStroke>& hands, double pace, HandWay way) {
+  if (hands.empty()) return {};
+  const std::vector<HandPlace> places = placesOf(hands);
+  std::vector<Limb> first = handsByRule(body, hands, places, pace, way);
+  repair(body, hands, places, pace, first);
+  HandPlan out;
+  out.hands = limbsOf(hands, places, first);
+  out.cost = costOf(strains(body, hands, out.hands, pace));
+  return out;
 }
 
 std::vector<Strain> strains(const Body& body, const std::vector<BodyStroke>& strokes,
@@ -282,9 +170,7 @@ std::vector<Strain> strains(const Body& body, const std::vector<BodyStroke>& str
   Going going(body, pace);
   std::vector<Strain> out;
   out.reserve(strokes.size());
-  for (std::size_t i = 0; i < strokes.size(); ++i) {
-    out.push_back(going.next(strokes[i], by[i]).strain);
-  }
+  for (std::size_t i = 0; i < strokes.size(); ++i) out.push_back(going.next(strokes[i], by[i]));
   return out;
 }
 
@@ -293,51 +179,44 @@ LoopStrains loopStrains(const Body& body, const BodyPart& part, const std::vecto
   LoopStrains out;
   out.hands.reserve(part.hands.size());
   out.feet.reserve(part.feet.size());
-  lastRound(body, roundsOf(part.hands, part.length), part.hands.size(), hands, pace,
-            [&](const Body::Asked& asked) {
-              out.hands.push_back(asked.strain);
-              out.cost += asked.cost;
-            });
-  lastRound(body, roundsOf(part.feet, part.length), part.feet.size(), feetOf(part.feet), pace,
-            [&](const Body::Asked& asked) { out.feet.push_back(asked.strain); });
+  lastRound(body, roundsOf(part.hands, part), part.hands.size(), hands, pace,
+            [&](const Strain& s) { out.hands.push_back(s); });
+  lastRound(body, roundsOf(part.feet, part), part.feet.size(), feetOf(part.feet), pace,
+            [&](const Strain& s) { out.feet.push_back(s); });
+  out.cost = costOf(out.hands);
   return out;
 }
 
-HandPlan solveLoop(const Body& body, const BodyPart& part, double pace) {
-  const std::size_t size = part.hands.size();
-  if (size == 0) return {};
-  const int rounds = 2 + roundsFor(size);
-  const HandPlan many = solve(body, unrolled(part.hands, part.length, rounds), pace);
-  const std::vector<BodyStroke> turns = roundsOf(part.hands, part.length);
-  const auto loopCost = [&](const std::vector<Limb>& hands) {
-    double cost = 0;
-    lastRound(body, turns, size, hands, pace, [&](const Body::Asked& a) { cost += a.cost; });
-    return cost;
-  };
-  // The round that is cheapest when it is the only one.
+HandPlan solveLoop(const Body& body, const BodyPart& part, double pace, HandWay way) {
+  if (part.hands.empty()) return {};
+  const Loop loop(body, part);
   HandPlan best;
-  std::set<std::vector<Limb>> tried;
-  for (int round = 0; round < rounds; ++round) {
-    const auto begin = many.hands.begin() + static_cast<std::ptrdiff_t>(round * size);
-    std::vector<Limb> hands(begin, begin + static_cast<std::ptrdiff_t>(size));
-    if (!tried.insert(hands).second) continue;
-    const double cost = loopCost(hands);
-    if (best.hands.empty() || cost < best.cost) best = {std::move(hands), cost};
-  }
-  if (tried.size() == 1 || size > 256) return best;  // every round is the same: nothing is better
-  // Else what is free is turned over stroke by stroke while that is cheaper.
-  for (bool better = true; better;) {
-    better = false;
-    for (std::size_t i = 0; i < size; ++i) {
-      if (isHand(part.hands[i].limb)) continue;
-      std::vector<Limb> hands = best.hands;
-      hands[i] = mirrored(hands[i]);
-      const double cost = loopCost(hands);
-      if (cost >= best.cost - 1e-9) continue;
-      best = {std::move(hands), cost};
-      better = true;
+  std::size_t fewest = 0;
+  // The middle round has others on both sides.
+  const auto tried = [&](const std::vector<Limb>& first) {
+    HandPlan plan;
+    plan.hands = loop.hands(first, 1);
+    const LoopStrains asked = loopStrains(body, part, plan.hands, pace);
+    plan.cost = asked.cost;
+    const std::size_t cannot = cannotBe(asked.hands);
+    if (best.hands.empty() || cannot < fewest) {
+      fewest = cannot;
+      best = std::move(plan);
     }
+    return fewest == 0;
+  };
+  std::vector<Limb> first = loop.byRule(pace, way);
+  if (tried(first) || way != HandWay::kByReasons) return best;
+  loop.repaired(pace, first);
+  if (tried(first)) return best;
+  for (const HandWay other : {HandWay::kHandToHand, HandWay::kDoubles}) {
+    first = loop.byRule(pace, other);
+    if (tried(first)) return best;
+    loop.repaired(pace, first);
+    if (tried(first)) return best;
   }
+  loop.search(SearchFor::kLeastStrain, pace, first);
+  tried(first);
   return best;
 }
 
@@ -351,148 +230,120 @@ struct Worst {
   Strain at;  // of the greatest strain
 };
 
-// Takes the strains of one round after the other, hands before feet.
-class WorstOf {
+// A part going round at any pace.
+class Turning {
  public:
-  explicit WorstOf(bool hands, Worst& out) : hands_(hands), out_(out) {}
-  void operator()(const Body::Asked& asked) {
-    const Strain& s = asked.strain;
-    out_.effort = std::max(out_.effort, s.effort);
-    if (s.strain > out_.strain) {
-      out_.strain = s.strain;
-      out_.at = s;
-      out_.hand = hands_ ? std::optional(index_) : std::nullopt;
-      out_.foot = hands_ ? std::nullopt : std::optional(index_);
+  Turning(const Body& body, const BodyPart& part)
+      : body_(body),
+        part_(part),
+        hands_(roundsOf(part.hands, part)),
+        feet_(roundsOf(part.feet, part)),
+        byFeet_(feetOf(part.feet)) {}
+
+  Worst worst(const std::vector<Limb>& hands, double pace) const {
+    Worst out;
+    std::size_t index = 0;
+    const auto take = [&](const Strain& s, bool hand) {
+      out.effort = std::max(out.effort, s.effort);
+      if (s.strain > out.strain) {
+        out.strain = s.strain;
+        out.at = s;
+        out.hand = hand ? std::optional(index) : std::nullopt;
+        out.foot = hand ? std::nullopt : std::optional(index);
+      }
+      ++index;
+    };
+    lastRound(body_, hands_, part_.hands.size(), hands, pace,
+              [&](const Strain& s) { take(s, true); });
+    index = 0;
+    lastRound(body_, feet_, part_.feet.size(), byFeet_, pace,
+              [&](const Strain& s) { take(s, false); });
+    return out;
+  }
+
+  // The highest pace at which the greatest of `what` is 1: it grows with the pace, nearly as it
+  // does.
+  double highest(const std::vector<Limb>& hands, double Worst::*what) const {
+    double low = 0, high = 0, pace = 1;  // 0: not found yet
+    constexpr int kSteps = 80;
+    constexpr double kClose = 1e-13;
+    for (int i = 0; i < kSteps; ++i) {
+      const double is = worst(hands, pace).*what;
+      if (is <= Strain::kJust) {
+        if (pace >= kPaceMost) return kPaceMost;
+        low = std::max(low, pace);
+      } else {
+        if (pace <= 1 / kPaceMost) return 0;
+        high = high == 0 ? pace : std::min(high, pace);
+      }
+      if (std::abs(is - 1) < kClose) return pace;
+      if (low > 0 && high > 0 && high <= low * (1 + kClose)) return low;
+      double next = is > 0 ? pace / is : kPaceMost;
+      const bool outside = (low > 0 && next <= low) || (high > 0 && next >= high);
+      if (low > 0 && high > 0 && (outside || i > kSteps / 2)) next = std::sqrt(low * high);
+      pace = std::clamp(next, 1 / kPaceMost, kPaceMost);
     }
-    ++index_;
+    return low;
   }
 
  private:
-  bool hands_;
-  Worst& out_;
-  std::size_t index_ = 0;
+  const Body& body_;
+  const BodyPart& part_;
+  std::vector<BodyStroke> hands_, feet_;
+  std::vector<Limb> byFeet_;
 };
 
-}  // namespace
-
-Ceiling ceilingOf(const Body& body, const BodyPart& part, const std::vector<Limb>& hands) {
-  const std::vector<BodyStroke> handTurns = roundsOf(part.hands, part.length);
-  const std::vector<BodyStroke> footTurns = roundsOf(part.feet, part.length);
-  const std::vector<Limb> feet = feetOf(part.feet);
-  const auto worst = [&](double pace) {
-    Worst out;
-    lastRound(body, handTurns, part.hands.size(), hands, pace, WorstOf(true, out));
-    lastRound(body, footTurns, part.feet.size(), feet, pace, WorstOf(false, out));
-    return out;
-  };
-  constexpr double kPaceLeast = 1 / kPaceMost;
-  // Both grow with the pace: no gap gets longer, and no run shorter.
-  const auto last = [&](auto good, auto about) {
-    double low = kPaceLeast, high = kPaceMost;
-    if (good(worst(high))) return high;
-    if (!good(worst(low))) return 0.0;
-    // Strain grows nearly as the pace does, so one look tells about where it is.
-    const double guess = about(worst(1));
-    for (const double near : {guess * 0.999, guess * 1.001}) {
-      if (near > low && near < high) (good(worst(near)) ? low : high) = near;
-    }
-    constexpr double kClose = 1 + 1e-12;
-    for (int i = 0; i < 60 && high > low * kClose; ++i) {
-      const double middle = std::sqrt(low * high);
-      (good(worst(middle)) ? low : high) = middle;
-    }
-    return low;
-  };
+Ceiling ceilingOf(const Turning& turning, const std::vector<Limb>& hands) {
   Ceiling out;
-  out.comfortable = last([](const Worst& w) { return w.effort <= Strain::kJust; },
-                         [](const Worst& w) { return 1 / w.effort; });
-  out.playable = last([](const Worst& w) { return w.strain <= Strain::kJust; },
-                      [](const Worst& w) { return 1 / w.strain; });
-  out.comfortable = std::min(out.comfortable, out.playable);  // each is found by itself
+  out.hands = hands;
+  out.comfortable = turning.highest(hands, &Worst::effort);
+  out.playable = turning.highest(hands, &Worst::strain);
+  out.comfortable = std::min(out.comfortable, out.playable * Ceiling::kComfortableMost);
   if (out.playable >= kPaceMost) return out;
-  const Worst at = worst(std::max(out.playable, kPaceLeast) * (1 + 1e-9));
+  const Worst at = turning.worst(hands, std::max(out.playable, 1 / kPaceMost) * (1 + 1e-9));
   out.hand = at.hand;
   out.foot = at.foot;
   out.at = at.at;
   return out;
 }
 
-// --- Other ways ---
-
-namespace {
-
-// A stroke that is turned over is felt by its neighbours only: so much before and after it.
-constexpr std::ptrdiff_t kFelt = 16;
-
-// The best way in which stroke `at` is in the other hand than in `way`, all before it as there; of
-// a long loop, in which what lies beyond half of kFelt stays as it is as well.
-HandPlan turnedOver(const Body& body, const BodyPart& part, const HandPlan& way, std::size_t at,
-                    std::size_t to, double pace) {
-  const auto size = std::ssize(part.hands);
-  std::vector<BodyStroke> window;
-  std::vector<Limb> before;
-  for (std::ptrdiff_t k = -kFelt; k <= kFelt; ++k) {
-    const std::ptrdiff_t i = static_cast<std::ptrdiff_t>(at) + k;
-    const std::ptrdiff_t round = i < 0 ? -1 : i >= size ? 1 : 0;
-    const auto index = static_cast<std::size_t>(i - round * size);
-    BodyStroke b = part.hands[index];
-    b.grid += static_cast<double>(round) * part.length;
-    before.push_back(way.hands[index]);
-    // What follows the free ones is as it was, so that nothing beyond the window changes.
-    const bool free = k > 0 && k <= kFelt / 2 && round == 0 && index < to;
-    if (!free) b.limb = k == 0 ? mirrored(way.hands[index]) : way.hands[index];
-    // Places ascend over the end of the loop, too.
-    b.place += static_cast<std::uint32_t>((round + 1) * (part.hands.back().place + 1));
-    window.push_back(b);
-  }
-  const HandPlan turned = solve(body, window, pace);
-  HandPlan out = way;
-  out.cost += turned.cost - costOf(body, window, before, pace);
-  for (std::size_t k = 0; k < window.size(); ++k) {
-    const std::ptrdiff_t i = static_cast<std::ptrdiff_t>(at + k) - kFelt;
-    if (i >= 0 && i < size) out.hands[static_cast<std::size_t>(i)] = turned.hands[k];
-  }
-  return out;
-}
-
 }  // namespace
 
-std::vector<HandPlan> alternatives(const Body& body, const BodyPart& part, const HandPlan& best,
-                                   std::size_t from, std::size_t to, int most, double pace) {
-  if (most < 1) return {};
-  const bool isLong = std::ssize(part.hands) > 4 * kFelt;
-  // After E. L. Lawler 1972 (Management Science 18(7)): what is left of all ways, once the best is
-  // taken, falls into parts by the first stroke that differs; the best of each part waits its turn.
-  struct Waiting {
-    HandPlan way;
-    std::size_t from = 0;
+Ceiling ceilingOf(const Body& body, const BodyPart& part, const std::vector<Limb>& hands) {
+  return ceilingOf(Turning(body, part), hands);
+}
+
+Ceiling ceilingOf(const Body& body, const BodyPart& part) {
+  const Turning turning(body, part);
+  if (part.hands.empty()) return ceilingOf(turning, {});
+  const Loop loop(body, part);
+  std::vector<std::vector<Limb>> ways;
+  const auto add = [&](std::vector<Limb> hands) {
+    if (std::find(ways.begin(), ways.end(), hands) == ways.end()) ways.push_back(std::move(hands));
   };
-  const auto dearer = [](const Waiting& a, const Waiting& b) { return a.way.cost > b.way.cost; };
-  std::priority_queue<Waiting, std::vector<Waiting>, decltype(dearer)> waiting(dearer);
-  const auto divide = [&](const HandPlan& way, std::size_t first) {
-    BodyPart held = part;
-    for (std::size_t i = 0; i < held.hands.size(); ++i) {
-      if (i < first || i >= to) held.hands[i].limb = way.hands[i];
-    }
-    for (std::size_t i = first; i < std::min(to, held.hands.size()); ++i) {
-      if (!isHand(part.hands[i].limb)) {
-        held.hands[i].limb = mirrored(way.hands[i]);
-        waiting.push(
-            {isLong ? turnedOver(body, part, way, i, to, pace) : solveLoop(body, held, pace),
-             i + 1});
-      }
-      held.hands[i].limb = way.hands[i];
+  for (const HandWay way : {HandWay::kOneHand, HandWay::kHandToHand, HandWay::kDoubles})
+    add(loop.hands(loop.byRule(1, way), 1));
+  Ceiling best;
+  double comfortable = 0;
+  std::size_t known = 0;
+  const auto look = [&] {
+    for (; known < ways.size(); ++known) {
+      Ceiling c = ceilingOf(turning, ways[known]);
+      comfortable = std::max(comfortable, c.comfortable);
+      if (best.hands.empty() || c.playable > best.playable) best = std::move(c);
     }
   };
-  std::vector<HandPlan> out;
-  divide(best, from);
-  while (!waiting.empty() && static_cast<int>(out.size()) < most) {
-    const Waiting next = waiting.top();
-    waiting.pop();
-    out.push_back(next.way);
-    divide(next.way, next.from);
+  look();
+  // What is best for a tempo is best for all, but for times that do not go with it.
+  std::vector<Limb> first = loop.byRule(1, HandWay::kOneHand);
+  for (const SearchFor goal : {SearchFor::kLeastStrain, SearchFor::kLeastEffort}) {
+    const double pace = goal == SearchFor::kLeastStrain ? best.playable : comfortable;
+    loop.search(goal, std::clamp(pace, 1 / kPaceMost, kPaceMost), first);
+    for (std::size_t round = 0; round < Loop::kRounds; ++round) add(loop.hands(first, round));
+    look();
   }
-  return out;
+  best.comfortable = std::min(comfortable, best.playable * Ceiling::kComfortableMost);
+  return best;
 }
 
 }  // namespace uneven

@@ -8,20 +8,27 @@
 namespace uneven {
 namespace {
 
-constexpr double kAtLimit = 4, kRepeat = 1.5, kRebound = 0.5, kUnplayable = 100,
-                 kUnplayableSlope = 1'000, kTwoAtOnceCost = 2'000;
-constexpr double kPullOutCost = 1, kNearCost = 0.1, kAcrossCost = 0.3, kCrossCost = 1;
-constexpr double kLeaveOstinato = 2, kLeaveUsual = 0.25, kWeakOnBeat = 0.2;
-const double kReboundRatio = std::pow(10, 6 / 40.0);  // 6 dB
 constexpr double kStrainMost = 1'000;
-constexpr double kCrossed = 0.2;  // forearms beyond the other hand
+constexpr double kCrossed = 0.5;  // forearms beyond the other hand
+// As far as a stroke counts that came at half the speed: of a single into a double.
+constexpr double kSingleToDouble = 0.28;
+// Times the comfortable gap of a sustained run, at least, after which a limb is fresh.
+constexpr double kFresh = 1.5;
 
 double ms(Milliseconds m) {
   return m.count();
 }
-double sixth(double x) {
-  const double cube = x * x * x;
-  return cube * cube;
+
+RunLimits longer(const RunLimits& limits, double times) {
+  const auto of = [times](const TimeLimit& l) {
+    return TimeLimit{l.comfortable * times, l.playable * times};
+  };
+  return {of(limits.second), of(limits.run), of(limits.sustained)};
+}
+
+bool keepsTimeByKind(const Piece& piece) {
+  const std::string& kind = piece.kind();
+  return kind != "snare" && kind.rfind("tom", 0) != 0 && kind != "kick" && kind != "click";
 }
 
 }  // namespace
@@ -52,16 +59,45 @@ std::string_view stateWord(const Strain& strain) {
   return strain.comfortable() ? "comfortable" : strain.playable() ? "hard" : "not-playable";
 }
 
-namespace {
-
-RunLimits longer(const RunLimits& limits, double times) {
-  const auto of = [times](const TimeLimit& l) {
-    return TimeLimit{l.comfortable * times, l.playable * times};
+TimeLimit limitAt(const RunLimits& limits, double tired) {
+  const auto between = [](const TimeLimit& a, const TimeLimit& b, double share) {
+    return TimeLimit{a.comfortable + (b.comfortable - a.comfortable) * share,
+                     a.playable + (b.playable - a.playable) * share};
   };
-  return {of(limits.second), of(limits.run), of(limits.sustained)};
+  constexpr double kRun = RunLimits::kRunFrom, kSustained = RunLimits::kSustainedFrom;
+  if (tired >= kSustained) return limits.sustained;
+  if (tired >= kSustained - 1)
+    return between(limits.run, limits.sustained, tired - (kSustained - 1));
+  if (tired >= kRun) return limits.run;
+  if (tired >= kRun - 1) return between(limits.second, limits.run, tired - (kRun - 1));
+  return between({}, limits.second, std::max(0.0, tired - 1));
 }
 
-}  // namespace
+void LimbPast::push(double gap) {
+  std::shift_right(gaps.begin(), gaps.end(), 1);
+  gaps[0] = gap;
+}
+
+double tiredAfter(double gap, const LimbPast& before, const RunLimits& limits, double runGap) {
+  if (before.stroke == nullptr) return 1;
+  // How far each gap, from this one back, lets the strokes before it count.
+  double tired = 1, counts = 1, now = gap;
+  const double easy = ms(limits.sustained.comfortable);
+  const double fresh = std::max(runGap, kFresh * easy);
+  for (std::size_t k = 0; k <= before.gaps.size(); ++k) {
+    const double longer = now / gap;
+    const double reach = longer <= 1   ? 1
+                         : longer <= 2 ? 1 - (1 - kSingleToDouble) * (longer - 1)
+                                       : kSingleToDouble * std::max(0.0, 3 - longer);
+    const double next = k < before.gaps.size() ? before.gaps[k] : 0;
+    const double anew = next > 0 ? std::clamp(2 - now / next, 0.0, 1.0) : 1;
+    counts *= reach * anew * std::clamp((fresh - now) / (fresh - easy), 0.0, 1.0);
+    tired += counts;
+    if (counts <= 0 || next <= 0) break;
+    now = next;
+  }
+  return std::min(tired, static_cast<double>(RunLimits::kSustainedFrom));
+}
 
 Body::Body(const Kit& kit, const Profile& profile)
     : profile_(profile),
@@ -72,142 +108,120 @@ Body::Body(const Kit& kit, const Profile& profile)
       weakFoot_(longer(profile.foot, profile.weakFoot)) {
   const double mirror = setup_.kit == Side::kLeft ? -1 : 1;
   std::vector<std::optional<PlanPlace>> plan;
-  for (const Piece& piece : kit.pieces) {
+  Kit seen = kit;
+  seen.setup = setup_;
+  for (std::size_t i = 0; i < kit.pieces.size(); ++i) {
+    const Piece& piece = kit.pieces[i];
+    const PieceId id{static_cast<std::uint8_t>(i)};
     plan.push_back(placeOf(profile, piece));
-    places_.push_back({plan.back().has_value(), plan.back() ? mirror * plan.back()->x : 0});
-    const std::string& kind = piece.kind();
-    drum_.push_back(kind == "snare" || kind.rfind("tom", 0) == 0 ? 1 : 0);
+    Known known;
+    known.keepsTime = keepsTimeByKind(piece);
+    known.snare = piece.kind() == "snare";
+    if (plan.back()) known.x = mirror * plan.back()->x;
+    const Limb usual = seen.usualLimb(id);
+    known.timeHand = setup_.openHanded && isHand(usual) ? usual : lead();
+    known.usual = known.keepsTime || !isHand(usual) ? lead() : usual;
+    pieces_.push_back(known);
   }
   for (std::size_t from = 0; from < plan.size(); ++from) {
     for (std::size_t to = 0; to < plan.size(); ++to) {
       const bool near =
           !plan[from] || !plan[to] ||
           std::hypot(plan[from]->x - plan[to]->x, plan[from]->y - plan[to]->y) <= profile.nearby;
-      ways_.push_back(from == to ? Way{}
-                      : near     ? Way{ms(profile.neighbour), kNearCost}
-                                 : Way{ms(profile.across), kAcrossCost});
+      ways_.push_back(from == to ? 0 : ms(near ? profile.neighbour : profile.across));
     }
   }
-  double longest = std::max(ms(profile.runGap), ms(profile.pullOut.comfortable) * profile.weakHand);
-  for (const RunLimits& limits :
-       {strongHand_, weakHand_, strongFoot_, weakFoot_, profile.hatFoot}) {
-    for (const TimeLimit& limit : {limits.second, limits.run, limits.sustained}) {
-      longest = std::max(longest, ms(limit.comfortable));
-    }
-  }
-  reach_ = longest + std::max({ms(profile.neighbour), ms(profile.across), ms(profile.crossed)});
 }
 
-Body::Meeting Body::meet(const BodyStroke& stroke, Limb limb, const BodyStroke* same,
-                         const BodyStroke* other, double pace) const {
-  Meeting m;
-  m.hand = isHand(limb);
-  const bool onHats = stroke.piece == piece::kHatFoot || stroke.piece == piece::kHat;
-  const Limb strongFoot = setup_.kit == Side::kLeft ? Limb::kLeftFoot : Limb::kRightFoot;
-  if (m.hand) {
-    m.limits = limb == strong() ? &strongHand_ : &weakHand_;
-  } else {
-    m.limits = onHats ? &profile_.hatFoot : limb == strongFoot ? &strongFoot_ : &weakFoot_;
-  }
+const RunLimits& Body::limitsOf(Limb limb, PieceId piece) const {
+  if (isHand(limb)) return limb == lead() ? strongHand_ : weakHand_;
+  if (piece == piece::kHatFoot || piece == piece::kHat) return profile_.hatFoot;
+  const Limb strong = setup_.kit == Side::kLeft ? Limb::kLeftFoot : Limb::kRightFoot;
+  return limb == strong ? strongFoot_ : weakFoot_;
+}
+
+Strain Body::next(const BodyStroke& stroke, Limb limb, LimbPast& same, const LimbPast& other,
+                  double pace) const {
+  Strain out;
+  out.limb = limb;
   const double now = stroke.at(pace);
-  if (other != nullptr && now - other->at(pace) > reach_) other = nullptr;
-  m.gap = same == nullptr ? reach_ + 1 : now - same->at(pace) - same->bounce / pace;
-  m.within = m.gap <= reach_;
-  if (m.within) {
-    m.goesOn = m.gap <= ms(profile_.runGap);
-    if (m.hand) {
-      m.twoAtOnce = same->place == stroke.place && !same->grace && !stroke.grace;
-      m.pullOut = same->role == Role::kGhost && stroke.role == Role::kAccent;
-      m.rebound = same->velocity.value() >= kReboundRatio * stroke.velocity.value();
-      m.alone = !stroke.ostinato && (other == nullptr || other->at(pace) < same->at(pace));
-      if (same->piece != stroke.piece) {
-        const Place& to = places_[stroke.piece.value];
-        Way way = ways_[same->piece.value * places_.size() + stroke.piece.value];
-        if (other != nullptr && other->piece != stroke.piece && to.known &&
-            places_[same->piece.value].known && places_[other->piece.value].known) {
-          const double beyond = to.x - places_[other->piece.value].x;
-          if (limb == Limb::kRightHand ? beyond < -kCrossed : beyond > kCrossed) {
-            way = {ms(profile_.crossed), kCrossCost};
-          }
-        }
-        m.way = way.ms;
-        m.cost += way.cost;
-      }
+  const double over = now + stroke.heldFor(pace);
+  const BodyStroke* before = same.stroke;
+  // Of one ornament: one motion.
+  if (before != nullptr && before->place == stroke.place && isHand(limb)) {
+    if (before->hit == stroke.hit) {
+      same.stroke = &stroke;
+      same.end = std::max(same.end, over);
+      out.run = static_cast<int>(std::lround(same.tired));
+      return out;
     }
+    out.strain = out.effort = kStrainMost;
+    out.reason = StrainReason::kTwoAtOnce;
+    same.stroke = &stroke;
+    same.end = std::max(same.end, over);
+    return out;
   }
-  if (stroke.bounce > 0) {
-    m.bounce = stroke.bounce / pace;
-    m.bounceStrain = ms(m.limits->second.playable) / m.bounce;
-    m.bounceEffort = ms(m.limits->second.comfortable) / m.bounce;
-  }
-  if (!m.hand) return m;
-  if (stroke.usual != Limb::kAutomatic && limb != stroke.usual) {
-    m.cost += stroke.ostinato ? kLeaveOstinato : kLeaveUsual;
-  }
-  if (limb != strong() && stroke.onBeat && drum_[stroke.piece.value] != 0) m.cost += kWeakOnBeat;
-  return m;
-}
-
-Body::Asked Body::price(const Meeting& m, int run) const {
-  Asked out;
-  out.cost = m.cost;
-  Strain& s = out.strain;
-  s.run = run;
-  if (m.within) {
-    s.gap = m.gap;
-    const TimeLimit& base = m.limits->at(std::max(run, 2));
+  const RunLimits& limits = limitsOf(limb, stroke.piece);
+  const double gap = std::max(now - same.end, 1e-3);
+  double tired = tiredAfter(gap, same, limits, ms(profile_.runGap));
+  if (before != nullptr) {
+    out.gap = now - same.end;
+    const TimeLimit base = limitAt(limits, tired);
     double comfortable = ms(base.comfortable), playable = ms(base.playable);
-    s.reason = run >= RunLimits::kSustainedFrom ? StrainReason::kSustained
-               : run >= RunLimits::kRunFrom     ? StrainReason::kRun
-                                                : StrainReason::kDouble;
-    if (m.pullOut) {
-      const double weak = m.limits == &strongHand_ ? 1 : profile_.weakHand;
+    out.reason = tired > RunLimits::kSustainedFrom - 0.5 ? StrainReason::kSustained
+                 : tired > RunLimits::kRunFrom - 0.5     ? StrainReason::kRun
+                                                         : StrainReason::kDouble;
+    if (isHand(limb) && before->role == Role::kGhost && stroke.role == Role::kAccent) {
+      const double weak = limb == lead() ? 1 : profile_.weakHand;
       const double easy = ms(profile_.pullOut.comfortable) * weak;
-      if (m.gap < easy) out.cost += kPullOutCost;
-      if (easy > comfortable) s.reason = StrainReason::kPullOut;
+      if (easy > comfortable) out.reason = StrainReason::kPullOut;
       comfortable = std::max(comfortable, easy);
       playable = std::max(playable, ms(profile_.pullOut.playable) * weak);
     }
-    if (m.way > 0) {
-      const bool byWay = (m.gap < comfortable + m.way && m.gap >= comfortable) ||
-                         (m.gap < playable + m.way && m.gap >= playable);
-      if (byWay) s.reason = StrainReason::kTravel;
-      comfortable += m.way;
-      playable += m.way;
+    if (isHand(limb) && before->piece != stroke.piece) {
+      double way = ways_[before->piece.value * pieces_.size() + stroke.piece.value];
+      const auto to = across(stroke.piece);
+      const BodyStroke* there = other.stroke;
+      if (there != nullptr && there->place != stroke.place && there->piece != stroke.piece && to &&
+          across(before->piece) && across(there->piece)) {
+        // A hand that is crossed over already is not crossed over anew.
+        const double side = limb == Limb::kRightHand ? -1 : 1;
+        const double beyond = side * (*to - *across(there->piece));
+        const double was = side * (*across(before->piece) - *across(there->piece));
+        const bool near = now - other.end <= 2 * ms(profile_.runGap);
+        if (near && beyond > kCrossed && was <= kCrossed) way = ms(profile_.crossed);
+      }
+      const bool byWay = (gap < comfortable + way && gap >= comfortable) ||
+                         (gap < playable + way && gap >= playable);
+      if (byWay) out.reason = StrainReason::kTravel;
+      comfortable += way;
+      playable += way;
     }
-    if (m.twoAtOnce) {
-      s.strain = s.effort = kStrainMost;
-      s.reason = StrainReason::kTwoAtOnce;
-    } else {
-      const double time = std::max(m.gap, 1e-3);
-      s.strain = std::min(kStrainMost, playable / time);
-      s.effort = std::min(kStrainMost, comfortable / time);
+    out.strain = std::min(kStrainMost, playable / gap);
+    out.effort = std::min(kStrainMost, comfortable / gap);
+  }
+  LimbPast after = same;
+  if (before != nullptr) after.push(gap);
+  after.stroke = &stroke;
+  after.end = now;
+  if (stroke.bounce > 0) {
+    const double bounce = stroke.bounceFixed ? stroke.bounce : stroke.bounce / pace;
+    tired = tiredAfter(bounce, after, limits, ms(profile_.runGap));
+    after.push(bounce);
+    after.end = now + bounce;
+    const TimeLimit limit = limitAt(limits, tired);
+    const double strain = std::min(kStrainMost, ms(limit.playable) / bounce);
+    out.effort = std::max(out.effort, std::min(kStrainMost, ms(limit.comfortable) / bounce));
+    if (strain > out.strain) {
+      out.strain = strain;
+      out.reason = StrainReason::kBounce;
+      out.gap = bounce;
     }
   }
-  if (m.bounceStrain > s.strain) {
-    s.strain = m.bounceStrain;
-    s.effort = std::max(s.effort, m.bounceEffort);
-    s.reason = StrainReason::kBounce;
-    s.gap = m.bounce;
-  }
-  if (!m.hand) return out;
-  if (s.reason == StrainReason::kTwoAtOnce) {
-    out.cost += kTwoAtOnceCost;
-  } else if (s.strain > 1) {
-    out.cost += kAtLimit + kUnplayable + kUnplayableSlope * (s.strain - 1);
-  } else {
-    const double repeat = m.alone && m.within ? kRepeat * s.effort * s.effort : 0;
-    const bool rebound = m.rebound && m.within && run == 2;
-    out.cost += (kAtLimit * sixth(s.strain) + repeat) * (rebound ? kRebound : 1);
-  }
-  return out;
-}
-
-Body::Asked Body::ask(const BodyStroke& stroke, Limb limb, const BodyStroke* same, int sameRun,
-                      const BodyStroke* other, double pace) const {
-  const Meeting m = meet(stroke, limb, same, other, pace);
-  Asked out = price(m, m.goesOn ? std::min(sameRun + 1, RunLimits::kSustainedFrom) : 1);
-  out.strain.limb = limb;
+  after.end = std::max(after.end, over);
+  after.tired = tired;
+  same = after;
+  out.run = static_cast<int>(std::lround(tired));
   return out;
 }
 

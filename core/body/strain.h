@@ -1,34 +1,35 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// How near a stroke is to its limb's limit, and what it costs.
+// How near a stroke is to its limb's limit.
 //
-// Its strain is
+//   strain = playable limit / gap          effort = comfortable limit / gap
 //
-//   strain = playable limit / time since the same limb's stroke before
+// where the gap is the time since the same limb's stroke before. Strain 1 is the limit of what can
+// be played; a stroke is comfortable with effort <= 1, hard with strain <= 1, else not playable.
 //
-// so 1 is the limit of what can be played; `effort` is the same with the comfortable limit. A
-// stroke is comfortable with effort <= 1, hard with strain <= 1, else not playable.
+// The limit belongs to a gap: how tired the limb is when it comes. Tiredness counts the strokes
+// that lead up to it, each as far as the gaps since then are no longer than this one
+// (docs/strain.md has the curve). With gaps g0 (this one), g1, g2, ... back from it:
 //
-// The cost of a stroke is the sum of
+//   tired = 1 + a0 (1 + c1 a1 (1 + c2 a2 (1 + ...)))
 //
-//   4 strain^6           a hand that strikes again soon, rising steeply (4 at the limit)
-//   1.5 effort^2         a hand that strikes twice while the other rests, but for an ostinato
-//     both halved        for a rebound: 6 dB or more softer than the stroke before in that hand,
-//                        the second of its run
-//   100 + 1000 (strain - 1)   where it cannot be played (2000 where one hand would have to strike
-//                        two pieces at once)
-//   1                    a pull-out nearer than comfortable: a ghost, then an accent
-//   0.1, 0.3, 1          the way to a neighbour, across the kit, over or under the other hand
-//   2                    leaving a running ostinato: the other hand takes a stroke of a hat or
-//                        cymbal that goes on before and after
-//   0.25                 another hand than the piece's usual one
-//   0.2                  the weak hand on a beat, on a drum
+//   ak = 2 - gk / g(k+1), in 0..1    a rest of twice the gap before it begins anew
+//   ck = 1 up to gk = g0, 0.28 at twice that, 0 from three times on; straight lines between
 //
-// Times beyond `reach` (the longest limit and way of the profile) cost nothing: the hand is free.
-// Figures are from common practice: there is no published cost of a sticking. Threads: pure
-// functions.
+// and a gap longer than a sustained run's comfortable one lets go of what was before it, wholly at
+// the profile's `runGap`, or at 1.5 times that comfortable gap where this is longer. So a
+// double after a rest is a double (2), the strokes of an even run are 1, 2, 3, ... and come to what
+// the profile's table says (2, 3 to 7, from 8 on), with straight lines between its rows, and
+// nothing jumps. Limits below 2 go down to nothing at 1.
+//
+// Ways from piece to piece and pull-outs (a ghost straight into an accent) add to that. Strokes of
+// one ornament make no gap among themselves; what counts is the time before and after it.
+//
+// Figures are from common practice: there is no published curve. Threads: pure functions.
 #pragma once
 
+#include <array>
 #include <cstdint>
+#include <optional>
 #include <string_view>
 #include <vector>
 
@@ -54,9 +55,9 @@ struct Strain {
   Limb limb = Limb::kAutomatic;
   double strain = 0;  // 1: the playable limit
   double effort = 0;  // 1: the comfortable limit
-  double gap = 0;     // ms since the stroke before of that limb; 0: none that matters
+  double gap = 0;     // ms since the stroke before of that limb; 0: none
   StrainReason reason = StrainReason::kNone;
-  int run = 1;                               // it is the n-th of its run, as far as kSustainedFrom
+  int run = 1;                               // about the n-th of its run, as far as kSustainedFrom
   static constexpr double kJust = 1 + 1e-9;  // what is just reached is reached
   bool comfortable() const { return effort <= kJust; }
   bool playable() const { return strain <= kJust; }
@@ -64,58 +65,57 @@ struct Strain {
 // "comfortable", "hard", "not-playable"
 std::string_view stateWord(const Strain& strain);
 
+// What a limb has behind it.
+struct LimbPast {
+  static constexpr std::size_t kGaps = RunLimits::kSustainedFrom;
+  const BodyStroke* stroke = nullptr;  // its last; nullptr: none
+  double end = 0;                      // ms, when that was over
+  double tired = 0;
+  std::array<double, kGaps> gaps{};  // ms, before its last strokes, the latest first; 0: none
+  void push(double gap);
+};
+
+// The limit at a tiredness, with straight lines between the rows of the table.
+TimeLimit limitAt(const RunLimits& limits, double tired);
+// Tiredness after a gap of `gap` ms; `before` as it was. The first two strokes are 1 and 2.
+double tiredAfter(double gap, const LimbPast& before, const RunLimits& limits, double runGap);
+
 // A player on a kit.
 class Body {
  public:
   Body(const Kit& kit, const Profile& profile);
 
   const Profile& profile() const { return profile_; }
-  bool leftHanded() const { return setup_.lead == Side::kLeft; }
-  double reach() const { return reach_; }
-  Limb strong() const { return leftHanded() ? Limb::kLeftHand : Limb::kRightHand; }
+  const Setup& setup() const { return setup_; }
+  Limb lead() const { return setup_.lead == Side::kLeft ? Limb::kLeftHand : Limb::kRightHand; }
 
-  // What one stroke asks of a limb. `same`: that limb's stroke before, and the how-manieth of its
-  // run it was; `other`: the other hand's. nullptr: none within reach.
-  struct Asked {
-    Strain strain;
-    double cost = 0;
-  };
-  Asked ask(const BodyStroke& stroke, Limb limb, const BodyStroke* same, int sameRun,
-            const BodyStroke* other, double pace) const;
+  // What one stroke asks of a limb, which then has it behind it. `other`: the other hand.
+  Strain next(const BodyStroke& stroke, Limb limb, LimbPast& same, const LimbPast& other,
+              double pace) const;
+
+  const RunLimits& limitsOf(Limb limb, PieceId piece) const;
+  // Hats and cymbals keep time; drums do not.
+  bool keepsTime(PieceId piece) const { return pieces_[piece.value].keepsTime; }
+  bool isSnare(PieceId piece) const { return pieces_[piece.value].snare; }
+  // To the right of the player, in forearms; nothing: the kit's plan does not know the piece.
+  std::optional<double> across(PieceId piece) const { return pieces_[piece.value].x; }
+  // The hand that keeps time on a piece: the leading one, open-handed that on its side.
+  Limb timeHand(PieceId piece) const { return pieces_[piece.value].timeHand; }
+  // The hand that takes a single stroke on it.
+  Limb usual(PieceId piece) const { return pieces_[piece.value].usual; }
 
  private:
-  friend class Solver;
-  // A stroke and what came before it in its limb, whichever stroke of a run it is.
-  struct Meeting {
-    const RunLimits* limits = nullptr;  // with the limb's weakness in them
-    bool within = false;                // there is a stroke before, within reach
-    bool goesOn = false;                // the run
-    bool twoAtOnce = false, pullOut = false, rebound = false, alone = false, hand = false;
-    double gap = 0;
-    double way = 0;                             // ms
-    double bounceStrain = 0, bounceEffort = 0;  // of its own second stroke
-    double bounce = 0;                          // ms
-    double cost = 0;                            // that does not hang on the run
-  };
-  Meeting meet(const BodyStroke& stroke, Limb limb, const BodyStroke* same, const BodyStroke* other,
-               double pace) const;
-  Asked price(const Meeting& meeting, int run) const;
-
-  struct Way {
-    double ms = 0, cost = 0;
-  };
-  struct Place {
-    bool known = false;
-    double x = 0;  // as the player sees it
+  struct Known {
+    bool keepsTime = false, snare = false;
+    std::optional<double> x;
+    Limb timeHand = Limb::kRightHand, usual = Limb::kRightHand;
   };
 
   Profile profile_;
   Setup setup_;
   RunLimits strongHand_, weakHand_, strongFoot_, weakFoot_;
-  std::vector<Way> ways_;      // from piece to piece
-  std::vector<Place> places_;  // by piece
-  std::vector<char> drum_;     // likewise: no hat or cymbal
-  double reach_ = 0;
+  std::vector<double> ways_;  // ms, from piece to piece
+  std::vector<Known> pieces_;
 };
 
 }  // namespace uneven

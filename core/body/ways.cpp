@@ -5,7 +5,6 @@
 #include <fmt/format.h>
 
 #include <algorithm>
-#include <cctype>
 #include <cmath>
 
 #include "core/song/edit.h"
@@ -15,8 +14,7 @@ namespace uneven {
 
 namespace {
 
-// One motion over two pieces: what comes later is a stroke of its own.
-constexpr double kSweptMs = 250;
+constexpr double kSeenFromBpm = 100;
 
 }  // namespace
 
@@ -29,16 +27,32 @@ Result<HandReport> handReport(const Song& song, const std::string& groove, const
   out.bpm = bpm.value_or(60e6 / score.tempo.tempoAt(score.blocks.front().start).usPerQuarter);
   // One tempo throughout, so that a ceiling is one number.
   Song at = song;
-  at.tempo = {{Beat(0), Bpm{out.bpm}, {}}};
   if (profile.setup) at.kit.edit([&](Kit& kit) { kit.setup = *profile.setup; });
-  there = Take::ofGroove(std::move(at), groove);
+  const auto takeAt = [&](double tempo) {
+    at.tempo = {{Beat(0), Bpm{tempo}, {}}};
+    return Take::ofGroove(at, groove);
+  };
+  const auto partOf = [&](const Take& take) {
+    return bodyPart(take, std::nullopt, nullptr, profile.ruffInTurn);
+  };
+  there = takeAt(out.bpm);
   if (!there) return there.error();
   out.take = *there;
-  out.part = bodyPart(*out.take);
+  out.part = partOf(*out.take);
   const Body body(*out.take->score().kit, profile);
   out.plan = solveLoop(body, out.part);
   out.strains = loopStrains(body, out.part, out.plan.hands);
-  out.ceiling = ceilingOf(body, out.part, out.plan.hands);
+  // Seen from one tempo always, so that it is the same from all, rounding and search included.
+  const Result<SharedTake> seen = takeAt(kSeenFromBpm);
+  if (!seen) return seen.error();
+  const BodyPart from = partOf(**seen);
+  const bool alike =
+      from.hands.size() == out.part.hands.size() && from.feet.size() == out.part.feet.size();
+  out.ceiling = ceilingOf(body, alike ? from : out.part);
+  if (alike) {
+    out.ceiling.playable *= kSeenFromBpm / out.bpm;
+    out.ceiling.comfortable *= kSeenFromBpm / out.bpm;
+  }
   return out;
 }
 
@@ -47,61 +61,8 @@ double ceilingBpm(const HandReport& report, double pace) {
   return std::min(kBpmMax, std::floor(pace * report.bpm * 100 + 1e-6) / 100);
 }
 
-namespace {
-
-std::string lowered(std::string name) {
-  if (!name.empty()) name[0] = static_cast<char>(std::tolower(static_cast<unsigned char>(name[0])));
-  return name;
-}
-
-}  // namespace
-
-std::string changeText(const HandReport& report, const HandPlan& other) {
-  const std::vector<Limb>& now = report.plan.hands;
-  std::size_t first = 0, last = now.size();
-  while (first < last && now[first] == other.hands[first]) ++first;
-  while (last > first && now[last - 1] == other.hands[last - 1]) --last;
-  if (first == last) return "as it is";
-  const auto side = [](Limb limb) { return limb == Limb::kRightHand ? "right" : "left"; };
-  const auto where = [&](std::size_t i) {
-    const Stroke& s = report.take->strokes()[report.part.hands[i].stroke];
-    const Score::Block& block = report.take->score().blocks[s.block];
-    return std::pair(s.bar - block.firstBar + 1, countName(s.at, block.groove->meter).text());
-  };
-  const auto begin = where(first);
-  const int bar = begin.first;
-  const std::string& from = begin.second;
-  const BodyStroke& only = report.part.hands[first];
-  const BodyStroke* before = first == 0 ? nullptr : &report.part.hands[first - 1];
-  const auto nameOf = [&](const BodyStroke& b) {
-    return (*report.take->score().kit)[b.piece].name;
-  };
-  if (last - first == 1 && before != nullptr && other.hands[first - 1] == other.hands[first] &&
-      before->piece != only.piece && only.grid - before->grid < kSweptMs) {
-    return fmt::format("{} on {} of bar {} swept with the {}, on from {}", nameOf(only), from, bar,
-                       side(other.hands[first]), nameOf(*before));
-  }
-  if (last - first == 1) {
-    return fmt::format("{} takes the {} on {} of bar {}", side(other.hands[first]),
-                       lowered(nameOf(only)), from, bar);
-  }
-  const std::string end = [&] {
-    const auto [endBar, to] = where(last - 1);
-    return endBar == bar ? to : fmt::format("{} of bar {}", to, endBar);
-  }();
-  constexpr std::size_t kSpelledMost = 8;
-  if (last - first > kSpelledMost) {
-    std::size_t changed = 0;
-    for (std::size_t i = first; i < last; ++i) changed += now[i] != other.hands[i] ? 1 : 0;
-    return fmt::format("{} strokes go to the other hand: bar {}, {} to {}", changed, bar, from,
-                       end);
-  }
-  std::string mine, theirs;
-  for (std::size_t i = first; i < last; ++i) {
-    theirs += (i > first ? ", " : "") + std::string(side(other.hands[i]));
-    mine += (i > first ? ", " : "") + std::string(side(now[i]));
-  }
-  return fmt::format("{} in place of {}: bar {}, {} to {}", theirs, mine, bar, from, end);
+double comfortableBpm(const HandReport& report, double pace) {
+  return std::min(ceilingBpm(report, pace), std::floor(kBpmMax * Ceiling::kComfortableMost));
 }
 
 namespace {
@@ -136,10 +97,11 @@ std::optional<OtherWay> byFoot(const HandReport& report, const Body& body, std::
   kick.ostinato = false;
   part.feet.insert(
       std::upper_bound(part.feet.begin(), part.feet.end(), kick,
-                       [](const BodyStroke& a, const BodyStroke& b) { return a.place < b.place; }),
+                       [](const BodyStroke& a, const BodyStroke& b) { return a.grid < b.grid; }),
       kick);
   const HandPlan plan = solveLoop(body, part);
   OtherWay way;
+  way.word = "foot";
   way.ceiling = ceilingOf(body, part, plan.hands);
   way.cost = plan.cost;
   way.foot = taken.stroke;
@@ -161,38 +123,53 @@ std::optional<OtherWay> byFoot(const HandReport& report, const Body& body, std::
   return way;
 }
 
+struct NamedWay {
+  HandWay way;
+  std::string_view word, text;
+};
+constexpr NamedWay kNamed[] = {
+    {HandWay::kOneHand, "one-hand", "one hand keeps time, the other takes all else"},
+    {HandWay::kHandToHand, "hand-to-hand", "time goes hand to hand, by the slot"},
+    {HandWay::kDoubles, "doubles", "what goes hand to hand goes in doubles"},
+    {HandWay::kOtherLead, "other-lead", "the other hand leads"},
+};
+
+bool isPlayed(const HandReport& report, const Ceiling& ceiling) {
+  return !report.part.thirdHand.empty() || ceiling.playable * report.bpm >= kBpmMin;
+}
+
 }  // namespace
 
-std::vector<OtherWay> otherWays(const HandReport& report, const Profile& profile, std::size_t from,
-                                std::size_t to, int most) {
+std::vector<OtherWay> otherWays(const HandReport& report, const Profile& profile, int most) {
+  if (most < 1) return {};
   const Body body(*report.take->score().kit, profile);
   std::vector<OtherWay> out;
-  const std::vector<HandPlan> plans = alternatives(body, report.part, report.plan, from, to, most);
-  for (const HandPlan& plan : plans) {
+  for (const NamedWay& named : kNamed) {
     OtherWay way;
-    way.plan = plan;
-    way.cost = plan.cost;
-    way.ceiling = ceilingOf(body, report.part, plan.hands);
-    way.text = changeText(report, plan);
-    way.groove = played(report, plan);
+    way.word = named.word;
+    way.plan = solveLoop(body, report.part, 1, named.way);
+    const bool known = way.plan.hands == report.plan.hands ||
+                       std::any_of(out.begin(), out.end(), [&](const OtherWay& other) {
+                         return other.plan.hands == way.plan.hands;
+                       });
+    if (known) continue;
+    way.cost = way.plan.cost;
+    way.ceiling = ceilingOf(body, report.part, way.plan.hands);
+    if (!isPlayed(report, way.ceiling)) continue;
+    way.text = named.text;
+    way.groove = played(report, way.plan);
     out.push_back(std::move(way));
   }
-  if (!report.ceiling.hand || most < 1) return out;
   // The run that sets the ceiling, back from its last stroke.
   std::optional<OtherWay> foot;
   int left = std::max(2, report.ceiling.at.run);
-  for (std::size_t i = *report.ceiling.hand + 1; i-- > 0 && left > 0;) {
-    if (report.plan.hands[i] != report.ceiling.at.limb) continue;
+  for (std::size_t i = report.ceiling.hand ? *report.ceiling.hand + 1 : 0; i-- > 0 && left > 0;) {
+    if (report.ceiling.hands[i] != report.ceiling.at.limb) continue;
     --left;
-    if (i < from || i >= to) continue;
     std::optional<OtherWay> way = byFoot(report, body, i);
     if (!way || way->ceiling.playable <= report.ceiling.playable) continue;
     if (!foot || way->ceiling.playable > foot->ceiling.playable) foot = std::move(way);
   }
-  // What cannot be played at any tempo that there is, is no way.
-  std::erase_if(out, [&](const OtherWay& way) {
-    return report.part.thirdHand.empty() && way.ceiling.playable * report.bpm < kBpmMin;
-  });
   const bool faster = foot && std::all_of(out.begin(), out.end(), [&](const OtherWay& way) {
                         return way.ceiling.playable < foot->ceiling.playable;
                       });
@@ -202,6 +179,23 @@ std::vector<OtherWay> otherWays(const HandReport& report, const Profile& profile
     return a.ceiling.playable != b.ceiling.playable ? a.ceiling.playable > b.ceiling.playable
                                                     : a.cost < b.cost;
   });
+  if (out.size() > static_cast<std::size_t>(most)) out.resize(static_cast<std::size_t>(most));
+  return out;
+}
+
+std::vector<WayBand> bandsOf(const HandReport& report, const Profile& profile) {
+  const Body body(*report.take->score().kit, profile);
+  std::vector<WayBand> out;
+  std::vector<Limb> before;
+  for (const NamedWay& named : kNamed) {
+    if (named.way != HandWay::kOneHand && named.way != HandWay::kHandToHand) continue;
+    const std::vector<Limb> hands = solveLoop(body, report.part, 1, named.way).hands;
+    if (hands == before) return {};
+    before = hands;
+    const Ceiling c = ceilingOf(body, report.part, hands);
+    if (isPlayed(report, c)) out.push_back({named.word, ceilingBpm(report, c.playable)});
+  }
+  if (out.size() < 2 || out[1].bpm <= out[0].bpm) return {};
   return out;
 }
 

@@ -11,9 +11,9 @@ struct HandReport {
   SharedTake take;  // of the groove alone
   double bpm = 0;
   BodyPart part;
-  HandPlan plan;
+  HandPlan plan;  // as it is played at this tempo
   LoopStrains strains;
-  Ceiling ceiling;  // factors of `bpm`
+  Ceiling ceiling;  // the part's own, whatever the tempo; factors of `bpm`
 };
 
 // `bpm` nothing: the tempo at which the song plays the groove first. The profile's setup, where it
@@ -22,27 +22,34 @@ struct HandReport {
 Result<HandReport> handReport(const Song& song, const std::string& groove, const Profile& profile,
                               std::optional<double> bpm = std::nullopt);
 
-// A tempo of the part's ceiling, down to hundredths, at most kBpmMax.
+// A tempo of the part's ceiling, down to hundredths, at most kBpmMax; comfortable ones stay 3 %
+// below that.
 double ceilingBpm(const HandReport& report, double pace);
-
-// "right, left, right in place of right, right, right: bar 1, 1 e to 2"
-std::string changeText(const HandReport& report, const HandPlan& other);
+double comfortableBpm(const HandReport& report, double pace);
 
 // Another way to play it, with what it makes of the groove.
 struct OtherWay {
+  std::string_view word;              // "one-hand", "hand-to-hand", "doubles", "other-lead", "foot"
   HandPlan plan;                      // of the report's hand strokes
   std::optional<std::uint32_t> foot;  // stroke of the take that the leading foot plays on the kick
   double cost = 0;                    // of the hands
   Ceiling ceiling;                    // factors of the report's tempo
-  std::string text;                   // "right, left, right in place of ...", "the foot takes ..."
+  std::string text;                   // "one hand keeps time, the other takes all else"
   Groove groove;                      // so that it can be heard and kept
 };
 
-// Up to `most` ways that differ within [from, to) of the hand strokes by hands alone, the fastest
-// first, without those that no tempo lets be played; and one more where that lets the part go
-// faster than any of them: the leading foot in place of a hand, for one stroke of the run that sets
-// the ceiling, on a drum, where no foot is at work.
-std::vector<OtherWay> otherWays(const HandReport& report, const Profile& profile, std::size_t from,
-                                std::size_t to, int most);
+// Up to `most` ways that a drummer would name and that differ from the report's, the fastest first,
+// without those that no tempo lets be played: time in one hand, hand to hand, in doubles, the other
+// hand leading; and the leading foot in place of a hand, for one stroke of the run that sets the
+// ceiling, on a drum, where that lets the part go faster than all of them.
+std::vector<OtherWay> otherWays(const HandReport& report, const Profile& profile, int most);
+
+// "one hand to 105 BPM, hand to hand to 210": how far each way of keeping time goes, the lower
+// first; empty where there is but one.
+struct WayBand {
+  std::string_view word;
+  double bpm = 0;  // playable
+};
+std::vector<WayBand> bandsOf(const HandReport& report, const Profile& profile);
 
 }  // namespace uneven

@@ -3,7 +3,9 @@
 //
 // What counts as a finding (defaults from memory and common practice):
 //
-//   unison-spread     written together, more than 10 ms apart; an error above 25
+//   unison-spread     written together, more than 10 ms apart; an error above 25. Where a feel's
+//                     displacement alone does it, one for the feel and the pieces, a note up to 20:
+//                     it is meant
 //   third-hand        a third hand at once (error)
 //   not-playable      nearer than the player's limit (error); hard: nearer than comfortable.
 //                     One a limb and reason in a groove, the value the shortest time

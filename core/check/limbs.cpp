@@ -20,7 +20,7 @@ constexpr std::size_t kRunKept = std::size_t{2} * RunLimits::kSustainedFrom;
 
 void SongCheck::checkLimbs() {
   folded_ = foldedBlocks(score_);
-  const BodyPart part = bodyPart(take_, std::nullopt, &folded_);
+  const BodyPart part = bodyPart(take_, std::nullopt, &folded_, body_.profile().ruffInTurn);
   for (const std::uint32_t i : part.thirdHand) {
     const Stroke& s = strokes_[i];
     weight_ = folded_.times[s.block];
@@ -29,14 +29,17 @@ void SongCheck::checkLimbs() {
     if (f == nullptr) continue;
     f->severity = Severity::kError;
     f->unit = "hands";
-    f->text = fmt::format("no hand is left for {}: two strike already", kit_[s.piece].name);
+    const bool ornament = std::find(part.underOrnament.begin(), part.underOrnament.end(), i) !=
+                          part.underOrnament.end();
+    f->text =
+        ornament ? fmt::format("no hand is left for {}: an ornament takes both", kit_[s.piece].name)
+                 : fmt::format("no hand is left for {}: two strike already", kit_[s.piece].name);
     f->fixText = fmt::format("leave {} out", kit_[s.piece].name);
     f->fix = [ref = refOf(grooveOf(s), s.hit)](Groove g) {
       return withoutHits(std::move(g), {ref});
     };
   }
-  const HandPlan plan = solve(body_, part.hands);
-  tellStrains(part, part.hands, strains(body_, part.hands, plan.hands));
+  tellStrains(part, part.hands, strains(body_, part.hands, songHands(body_, take_, part)));
   std::vector<Limb> feet;
   for (const BodyStroke& b : part.feet) feet.push_back(b.limb);
   tellStrains(part, part.feet, strains(body_, part.feet, feet));
@@ -106,9 +109,10 @@ std::string SongCheck::spoken(Limb limb) {
 }
 
 // Whether a limb is still strained in a groove, as hard or beyond as `strain`.
-bool SongCheck::strainedSo(const std::vector<BodyStroke>& hands, const Take& take,
-                           const std::string& groove, const Strain& strain) const {
-  const std::vector<Strain> all = strains(body_, hands, solve(body_, hands).hands);
+bool SongCheck::strainedSo(const BodyPart& part, const Take& take, const std::string& groove,
+                           const Strain& strain) const {
+  const std::vector<BodyStroke>& hands = part.hands;
+  const std::vector<Strain> all = strains(body_, hands, songHands(body_, take, part));
   for (std::size_t i = 0; i < all.size(); ++i) {
     if (all[i].limb != strain.limb || all[i].comfortable()) continue;
     if (all[i].playable() != strain.playable()) continue;
@@ -142,8 +146,8 @@ void SongCheck::offerMends(Finding& f, const Strained& strained, const BodyPart&
   }
   // Where one hand was asked for both may share it, if that is enough.
   if (strained.hand && !strained.set.empty()) {
-    std::vector<BodyStroke> freed = part.hands;
-    for (BodyStroke& b : freed) {
+    BodyPart freed = part;
+    for (BodyStroke& b : freed.hands) {
       const Stroke& of = strokes_[b.stroke];
       if (&grooveOf(of) == &groove && strained.set.contains(refOf(groove, of.hit)))
         b.limb = Limb::kAutomatic;
@@ -156,7 +160,7 @@ void SongCheck::offerMends(Finding& f, const Strained& strained, const BodyPart&
           [](Hit& h) { h.limb = Limb::kAutomatic; });
       // Another hand may lean and swing another way: so it is played once more.
       const Result<SharedTake> after = Take::ofSong(withGroove(take_.song(), free(groove)));
-      if (after && !strainedSo(bodyPart(**after).hands, **after, groove.id, strain))
+      if (after && !strainedSo(bodyPart(**after), **after, groove.id, strain))
         put(length > 2 ? "spread it over both hands" : "let the other hand take one", free);
     }
   }

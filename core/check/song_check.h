@@ -11,9 +11,10 @@
 #include <tuple>
 #include <unordered_set>
 
-#include "core/body/sticking.h"
+#include "core/body/song_hands.h"
 #include "core/check/check.h"
 #include "core/measure/level.h"
+#include "core/measure/unison.h"
 
 namespace uneven {
 
@@ -132,7 +133,7 @@ class SongCheck {
     std::unordered_set<std::uint32_t> looked;  // hits of the groove, for that
     bool hand = false;
   };
-  bool strainedSo(const std::vector<BodyStroke>& hands, const Take& take, const std::string& groove,
+  bool strainedSo(const BodyPart& part, const Take& take, const std::string& groove,
                   const Strain& strain) const;
   void offerMends(Finding& f, const Strained& strained, const BodyPart& part);
   void checkSecondPedal(const BodyPart& part);
@@ -140,6 +141,8 @@ class SongCheck {
 
   // strokes.cpp
   void checkUnisons();
+  std::map<PieceId, Milliseconds> leanOf(const Unison& u) const;
+  bool tellLean(const Unison& u, const std::vector<PieceId>& pieces);
   bool heldAt(const Groove& groove, Beat at, PieceId piece) const;
   void checkStrokes();
   void checkNotes();
@@ -179,6 +182,7 @@ class SongCheck {
   std::shared_ptr<const Song> song_;  // one for all mendings that need it
   std::vector<Finding> found_;
   std::map<std::tuple<const Groove*, FindingKind, About>, std::size_t> index_;
+  std::map<std::pair<std::string, std::vector<PieceId>>, std::size_t> leans_;  // by feel and pieces
   std::set<const Groove*> mixed_;  // that are played under more than one feel
   std::size_t block_ = 0;          // where the groove at hand is played first
   int times_ = 1;                  // how often

@@ -10,6 +10,7 @@
 
 #include "core/measure/pull_together.h"
 #include "core/measure/unison.h"
+#include "core/perform/displacement.h"
 #include "core/perform/hold.h"
 #include "core/perform/ornament.h"
 #include "core/song/names.h"
@@ -23,6 +24,87 @@ constexpr Milliseconds kPulledMost{100};  // what stands farther apart is meant 
 
 }  // namespace
 
+namespace {
+
+// Moves pieces of a feel towards the one that lies nearest to the grid, until they are so far
+// apart.
+Song pulledTo(Song song, const std::string& feelId, const std::map<PieceId, Milliseconds>& lean,
+              Milliseconds apart) {
+  const auto late = [](const auto& a, const auto& b) { return a.second < b.second; };
+  const auto [first, last] = std::minmax_element(lean.begin(), lean.end(), late);
+  const double share = apart / (last->second - first->second);
+  const auto anchor = std::min_element(lean.begin(), lean.end(), [](const auto& a, const auto& b) {
+    return std::abs(a.second.count()) < std::abs(b.second.count());
+  });
+  for (Feel& feel : song.feels) {
+    if (feel.id != feelId) continue;
+    for (const auto& [piece, ms] : lean) {
+      Milliseconds& of = feel.displacement[piece];
+      // Down to tenths, so that rounding does not bring it back.
+      const Milliseconds to = of + (anchor->second - ms) * (1 - share);
+      of = Milliseconds(std::trunc(to.count() * 10) / 10);
+    }
+  }
+  return song;
+}
+
+}  // namespace
+
+// Where a feel's displacement puts strokes that are written together.
+std::map<PieceId, Milliseconds> SongCheck::leanOf(const Unison& u) const {
+  std::map<PieceId, Milliseconds> out;
+  const Score::Block& block = score_.blocks[strokes_[u.strokes.front()].block];
+  if (block.morphs()) return {};
+  const Feel& feel = score_.feels[block.feel];
+  for (const std::size_t i : u.strokes) {
+    const Stroke& s = strokes_[i];
+    const Tempo tempo = score_.tempo.tempoAt(score_.blocks[s.block].start + hitOf(s).at);
+    const ShiftParts parts = shiftOf(feel, hitOf(s), s.limb, s.at, shareFactor(feel, tempo));
+    out[s.piece] = parts.piece + parts.limb;
+  }
+  return out;
+}
+
+// One finding for a feel's spread of some pieces, wherever it is heard.
+bool SongCheck::tellLean(const Unison& u, const std::vector<PieceId>& pieces) {
+  const std::map<PieceId, Milliseconds> lean = leanOf(u);
+  if (lean.size() < 2 || lean.size() != u.strokes.size()) return false;
+  const auto late = [](const auto& a, const auto& b) { return a.second < b.second; };
+  const auto [first, last] = std::minmax_element(lean.begin(), lean.end(), late);
+  const double apart = (last->second - first->second).count();
+  // Where slots, nudges or swing by limbs do more than shade it, it is told place by place.
+  constexpr double kShade = 5;
+  if (std::abs(apart - u.plain.count()) > kShade || apart <= kSpreadFinding.count()) return false;
+  const Stroke& s = strokes_[u.strokes.front()];
+  const Feel& feel = score_.feels[score_.blocks[s.block].feel];
+  const auto key = std::pair(feel.id, pieces);
+  const auto known = leans_.find(key);
+  if (known != leans_.end()) {
+    Finding& f = found_[known->second];
+    ++f.times;
+    if (apart <= f.value) return true;
+    f.value = tenth(apart);
+    return true;
+  }
+  leans_[key] = found_.size();
+  Finding* f =
+      at(FindingKind::kUnisonSpread, s, {hitOf(s).at, pieces, -1, 0}, pieces, tenth(apart), false);
+  if (f == nullptr) return true;
+  constexpr double kMeant = 20;  // ms
+  f->unit = "ms";
+  f->severity = apart > kSpreadError.count() ? Severity::kError
+                : apart > kMeant             ? Severity::kFinding
+                                             : Severity::kNote;
+  f->text =
+      fmt::format("{} lays {} {:.0f} ms behind {}: meant?", feel.name.empty() ? feel.id : feel.name,
+                  kit_[last->first].name, apart, kit_[first->first].name);
+  f->others.push_back({fmt::format("pull to {:.0f} ms", kSpreadFinding.count()),
+                       [id = feel.id, lean](const Song& song) {
+                         return pulledTo(song, id, lean, kSpreadFinding);
+                       }});
+  return true;
+}
+
 void SongCheck::checkUnisons() {
   for (const Unison& u : unisons(take_.performance())) {
     const double worst = std::max(u.spread, u.plain).count();
@@ -31,6 +113,7 @@ void SongCheck::checkUnisons() {
     std::set<PieceId> set;
     for (const std::size_t i : u.strokes) set.insert(strokes_[i].piece);
     const std::vector<PieceId> pieces = inKitOrder(set);
+    if (tellLean(u, pieces)) continue;
     const Beat where = hitOf(s).at;
     Finding* f =
         at(FindingKind::kUnisonSpread, s, {where, pieces, 0, 0}, pieces, tenth(worst), true);

@@ -48,6 +48,10 @@ class ProfileReader {
       p.nearby = o.real("nearby", p.nearby, 0, kPlanMax);
     }
     time(root, "run_gap", p.runGap, kLimitMinMs);
+    p.oneHandUpTo = root.real("one_hand_up_to", p.oneHandUpTo, 0, 1);
+    p.bySlot = choice(root, "hand_to_hand", "by-slot", "in-turn", p.bySlot);
+    p.leadTakesCymbal = choice(root, "cymbal", "lead", "side", p.leadTakesCymbal);
+    p.ruffInTurn = choice(root, "ruff", "in-turn", "bounce", p.ruffInTurn);
     if (const auto plan = root.take("plan")) {
       for (const JsonTree::Id place : jsonChildren(*plan)) {
         const auto xy = pair(place, kPlanMin, kPlanMax);
@@ -155,6 +159,17 @@ class ProfileReader {
     return tree_.source(*id) == "true";
   }
 
+  // Whether the first of two words stands there.
+  bool choice(JsonObject& o, std::string_view key, std::string_view yes, std::string_view no,
+              bool usual) {
+    const auto id = o.take(key);
+    if (!id) return usual;
+    const std::string word = jsonText(tree_, *id);
+    if (word != yes && word != no)
+      tree_.fail(ErrorCode::kUnknown, *id, fmt::format("\"{}\", \"{}\" are allowed", yes, no));
+    return word == yes;
+  }
+
   JsonTree& tree_;
 };
 
@@ -205,6 +220,10 @@ std::string writeProfile(const Profile& p) {
   ways.number("neighbour", p.neighbour.count()).number("across", p.across.count());
   ways.number("crossed", p.crossed.count()).number("nearby", p.nearby).end();
   line.number("run_gap", p.runGap.count(), kNext);
+  line.number("one_hand_up_to", p.oneHandUpTo, kNext);
+  putQuoted(line.key("hand_to_hand", kNext), p.bySlot ? "by-slot" : "in-turn");
+  putQuoted(line.key("cymbal", kNext), p.leadTakesCymbal ? "lead" : "side");
+  putQuoted(line.key("ruff", kNext), p.ruffInTurn ? "in-turn" : "bounce");
   JsonLine plan(line.key("plan", kNext));
   for (const auto& [piece, place] : p.plan) {
     plan.quotedKey(piece);

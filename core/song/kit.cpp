@@ -57,10 +57,10 @@ Kit makeHouseKit() {
   add("hat-foot", "Foot hat", Limb::kLeftFoot, {kNormal, kSplash}, true);
   add("ride", "Ride", Limb::kRightHand, {kNormal, kEdge, kBell}, true);
   add("crash", "Crash", Limb::kRightHand, cymbal, false);
-  add("crash-2", "Crash 2", Limb::kLeftHand, cymbal, false);
+  add("crash-2", "Crash 2", Limb::kRightHand, cymbal, false);
   add("china", "China", Limb::kRightHand, cymbal, false);
   add("splash", "Splash", Limb::kLeftHand, cymbal, false);
-  add("stack", "Stack", Limb::kRightHand, cymbal, false);
+  add("stack", "Stack", Limb::kLeftHand, cymbal, false);
   add("cowbell", "Cowbell", Limb::kRightHand, cymbal, false);
   add("snare", "Snare", Limb::kLeftHand, {kNormal, kRimShot, kCrossStick, kBuzz}, true);
   add("tom-high", "Rack tom", Limb::kLeftHand, drum, true);

@@ -112,12 +112,12 @@ Result<VariantCeiling> ceilingOf(const Song& song, const Groove& variant, const 
     out.limit = "a third hand at once";
     return out;
   }
-  out.comfortable = ceilingBpm(*report, report->ceiling.comfortable);
+  out.comfortable = comfortableBpm(*report, report->ceiling.comfortable);
   out.playable = ceilingBpm(*report, report->ceiling.playable);
   if (out.playable >= kBpmMax || (!report->ceiling.hand && !report->ceiling.foot)) return out;
   const BodyStroke& s = report->ceiling.hand ? report->part.hands[*report->ceiling.hand]
                                              : report->part.feet[*report->ceiling.foot];
-  const Limb limb = report->ceiling.hand ? report->plan.hands[*report->ceiling.hand] : s.limb;
+  const Limb limb = report->ceiling.at.limb;
   const Stroke& stroke = report->take->strokes()[s.stroke];
   out.limit = fmt::format("{}, {}, on {}", spokenName(limb), reasonText(report->ceiling.at.reason),
                           countName(stroke.at, variant.meter).text());

@@ -47,6 +47,20 @@ class CheckStageTest : public WindowTest {
       out += f.kind == kind && f.groove == "towpath" ? 1 : 0;
     return out;
   }
+  // Accents of the snare that lie off the hats by a nudge: one finding a place.
+  void nudgeTheBackbeats() {
+    Song nudged = song();
+    for (auto& groove : nudged.grooves) {
+      if (groove->id != "towpath") continue;
+      groove.edit([](Groove& g) {
+        for (Hit& h : g.hits) {
+          if (h.piece == piece::kSnare && h.role == Role::kAccent) h.nudge = Milliseconds(15);
+        }
+      });
+    }
+    window->document().replace(nudged, {});
+    wait();
+  }
   void chooseFirst(FindingKind kind) {
     const auto& all = found().findings();
     for (std::size_t i = 0; i < all.size(); ++i) {
@@ -58,7 +72,7 @@ class CheckStageTest : public WindowTest {
 
 TEST_F(CheckStageTest, ListsTheGrooveAtHandFirstAndWalksIt) {
   const auto& all = found().findings();
-  ASSERT_GT(all.size(), 10U);
+  ASSERT_GT(all.size(), 5U);
   EXPECT_EQ(all.front().groove, "towpath");
   EXPECT_NE(all.back().groove, "towpath");
   EXPECT_FALSE(found().chosen());
@@ -77,9 +91,14 @@ TEST_F(CheckStageTest, ListsTheGrooveAtHandFirstAndWalksIt) {
 }
 
 TEST_F(CheckStageTest, EnterMendsAndUndoBringsItBack) {
+  nudgeTheBackbeats();
   const int before = countOf(FindingKind::kUnisonSpread);
-  ASSERT_GT(before, 1);
-  chooseFirst(FindingKind::kUnisonSpread);
+  ASSERT_GT(before, 2);
+  for (std::size_t i = 0; i < found().findings().size(); ++i) {
+    if (found().findings()[i].kind != FindingKind::kUnisonSpread) continue;
+    found().choose(i);
+    break;
+  }
   key(Qt::Key_Return);
   EXPECT_EQ(check().checker().now(), nullptr) << "nothing stale is shown as fresh";
   EXPECT_FALSE(found().fresh());
@@ -92,14 +111,30 @@ TEST_F(CheckStageTest, EnterMendsAndUndoBringsItBack) {
   EXPECT_EQ(countOf(FindingKind::kUnisonSpread), before);
 }
 
+TEST_F(CheckStageTest, AFeelsSpreadIsOneFindingThatIsMeantOrPulled) {
+  chooseFirst(FindingKind::kUnisonSpread);
+  const Finding lean = found().findings()[*found().chosen()];
+  EXPECT_EQ(lean.severity, Severity::kNote) << "up to 20 ms it is meant";
+  EXPECT_EQ(lean.text, "Loose rope lays Snare 15 ms behind Hats: meant?");
+  EXPECT_GT(lean.times, 20);
+  ASSERT_EQ(lean.others.size(), 1U);
+  EXPECT_EQ(lean.others.front().text, "pull to 10 ms");
+  const Song pulled = lean.others.front().apply(song());
+  for (const Finding& f :
+       uneven::check(**Take::ofSong(pulled), {}, builtInKitMaps().front()).findings)
+    EXPECT_NE(f.text.substr(0, 10), "Loose rope") << f.text;
+}
+
 TEST_F(CheckStageTest, AButtonWithShiftMendsAllOfItsKind) {
+  nudgeTheBackbeats();
   for (std::size_t i = 0; i < found().findings().size(); ++i) {
     if (found().findings()[i].kind != FindingKind::kUnisonSpread) continue;
+    if (found().findings()[i].severity == Severity::kNote) continue;
     found().mendKind(i);
     break;
   }
   wait();
-  EXPECT_EQ(countOf(FindingKind::kUnisonSpread), 0);
+  EXPECT_EQ(countOf(FindingKind::kUnisonSpread), 1) << "what the feel does is left";
 }
 
 TEST_F(CheckStageTest, AMendingStandsOnTheSticksBeforeItIsDone) {
@@ -180,7 +215,7 @@ TEST_F(CheckStageTest, WhatAMendingBringsUpIsSaidBeforehand) {
 TEST_F(CheckStageTest, LongListsGoByPages) {
   Song many = song();
   const Groove towpath = *many.findGroove("towpath");
-  for (int i = 0; i < 6; ++i) {
+  for (int i = 0; i < 10; ++i) {
     std::string id;
     many = withNewGroove(std::move(many), towpath, "copy", id);
   }
@@ -255,14 +290,14 @@ TEST_F(CheckStageTest, APlayerOfOnesOwnIsAFileThatTheSongNames) {
   EXPECT_TRUE(run.isEnabled());
   wait();
   const double before = check().checker().now()->report->plan.cost;
-  auto& most = child<NumberField>("hand-sustained-most");
+  auto& most = child<NumberField>("hand-second-most");
   most.setFocus();
   most.selectAll();
-  QTest::keyClicks(&most, QStringLiteral("160"));
+  QTest::keyClicks(&most, QStringLiteral("70"));
   QTest::keyClick(&most, Qt::Key_Return);
   wait();
   EXPECT_GT(check().checker().now()->report->plan.cost, before);
-  EXPECT_EQ(check().checker().profile().hand.sustained.playable.count(), 160);
+  EXPECT_EQ(check().checker().profile().hand.second.playable.count(), 70);
   // The plan: the ride is dragged away.
   auto& plan = child<PlanView>("kit-plan");
   const PlanPlace ride = check().checker().profile().plan.at("ride");
@@ -284,7 +319,7 @@ TEST_F(CheckStageTest, APlayerOfOnesOwnIsAFileThatTheSongNames) {
   EXPECT_FALSE(run.isEnabled());
   window->document().undoStack().redo();
   QTest::mouseClick(&child<QPushButton>("player-back"), Qt::LeftButton);
-  EXPECT_EQ(check().checker().profile().hand.sustained.playable.count(), 125);
+  EXPECT_EQ(check().checker().profile().hand.second.playable.count(), 50);
   // Somewhere else nobody knows them.
   Song strange = song();
   strange.check.profile = "somebody";
@@ -312,14 +347,14 @@ TEST_F(CheckStageTest, TheRailCountsAndStrikeShowsTheHands) {
   EXPECT_EQ(rail.count(index), static_cast<int>(found().findings().size()));
   showStage("strike");
   const auto& hands = check().checker().now()->hands;
-  int other = 0;
+  int told = 0;
   for (const auto& [ref, limb] : hands) {
     const Hit& hit = hitAt(ref.at, ref.piece);
     const QString set = hit.limb == Limb::kAutomatic ? QString() : QStringLiteral(" set");
     EXPECT_EQ(lanes().letterAt(ref.at, ref.piece), qs(limbLetter(limb)) + set);
-    other += limb != song().kit->usualLimb(ref.piece) ? 1 : 0;
+    told += isHand(limb) ? 1 : 0;
   }
-  EXPECT_GT(other, 0);
+  EXPECT_GT(told, 20);
   window->editing().selectAll();
   press(Qt::Key_Delete);
   EXPECT_FALSE(rail.count(index)) << "not known at the moment";

@@ -1,0 +1,89 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The search.
+#include "core/body/search.h"
+
+#include <algorithm>
+
+namespace uneven {
+namespace {
+
+constexpr std::size_t kKept = 24, kKeptAlike = 3;
+constexpr double kCannot = 1'000;
+// To leave what keeps time weighs more than to leave what does not.
+constexpr double kLeaveTime = 4, kLeave = 1;
+
+struct Node {
+  double cost = 0, tired = 0;
+  HandPasts pasts;
+  std::uint16_t parent = 0;
+  Limb first = Limb::kAutomatic;
+};
+
+// The cheapest, not too many that differ in what lies behind them alone.
+void thin(std::vector<Node>& nodes) {
+  std::stable_sort(nodes.begin(), nodes.end(), [](const Node& a, const Node& b) {
+    return a.cost != b.cost ? a.cost < b.cost : a.tired < b.tired;
+  });
+  std::vector<Node> kept;
+  for (const Node& n : nodes) {
+    const auto alike = std::count_if(kept.begin(), kept.end(), [&](const Node& k) {
+      return k.pasts.right.stroke == n.pasts.right.stroke &&
+             k.pasts.left.stroke == n.pasts.left.stroke;
+    });
+    if (alike >= static_cast<std::ptrdiff_t>(kKeptAlike)) continue;
+    kept.push_back(n);
+    if (kept.size() == kKept) break;
+  }
+  nodes = std::move(kept);
+}
+
+}  // namespace
+
+void searchHands(const SearchCall& call, const HandPasts& pasts, std::vector<Limb>& plan) {
+  std::vector<Node> now(1), next;
+  now.front().pasts = pasts;
+  std::vector<std::vector<std::pair<std::uint16_t, Limb>>> steps;
+  for (std::size_t p = call.from; p < call.end; ++p) {
+    const HandPlace& place = call.places[p];
+    const Limb set = p < call.to ? setHand(call.hands, place) : plan[p];
+    next.clear();
+    for (std::size_t n = 0; n < now.size(); ++n) {
+      for (const Limb first : {call.body.lead(), mirrored(call.body.lead())}) {
+        if (set != Limb::kAutomatic && first != set) continue;
+        Node node = now[n];
+        node.parent = static_cast<std::uint16_t>(n);
+        node.first = first;
+        bool time = false;
+        for (std::uint32_t i = place.from; i < place.to; ++i) {
+          const BodyStroke& stroke = call.hands[i];
+          const Limb limb = handOf(stroke, first);
+          const Strain s = call.body.next(stroke, limb, node.pasts.of(limb),
+                                          node.pasts.of(mirrored(limb)), call.pace);
+          time = time || stroke.ostinato;
+          if (call.goal == SearchFor::kLeastDeparture) {
+            if (!s.playable()) node.cost += kCannot * std::min(s.strain, 10.0);
+          } else {
+            node.cost =
+                std::max(node.cost, call.goal == SearchFor::kLeastStrain ? s.strain : s.effort);
+          }
+        }
+        if (call.goal == SearchFor::kLeastDeparture && first != plan[p])
+          node.cost += time ? kLeaveTime : kLeave;
+        node.tired = node.pasts.right.tired + node.pasts.left.tired;
+        next.push_back(node);
+      }
+    }
+    thin(next);
+    now.swap(next);
+    auto& step = steps.emplace_back();
+    for (const Node& n : now) step.emplace_back(n.parent, n.first);
+  }
+  std::size_t at = 0;
+  for (std::size_t p = call.end; p-- > call.from;) {
+    const auto& [parent, first] = steps[p - call.from][at];
+    if (p < call.to) plan[p] = first;
+    at = parent;
+  }
+}
+
+}  // namespace uneven
