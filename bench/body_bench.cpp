@@ -18,7 +18,10 @@ std::vector<BodyStroke> handStrokes(std::int64_t count) {
     const auto put = [&](PieceId piece, int velocity, Role role) {
       BodyStroke s;
       s.grid = 150.0 * place;
+      s.written = s.inBar = 0.25 * place;
       s.place = place;
+      s.hit = static_cast<std::uint32_t>(i);
+      s.across = !out.empty() && out.back().place == place;
       s.piece = piece;
       s.usual = houseKit().usualLimb(piece);
       s.velocity = Velocity(velocity);
@@ -53,7 +56,7 @@ void stickingCommand(benchmark::State& state) {
     const Result<HandReport> report = handReport(song, "long", {});
     if (!report) return state.SkipWithError(report.error().message.c_str());
     strokes = report->part.hands.size();
-    benchmark::DoNotOptimize(otherWays(*report, {}, 0, strokes, 5).size());
+    benchmark::DoNotOptimize(otherWays(*report, {}, 5).size());
   }
   bench::perItem(state, strokes);
 }

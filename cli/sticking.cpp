@@ -6,6 +6,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <map>
 
 #include "cli/load.h"
 #include "core/base/number.h"
@@ -41,6 +42,7 @@ class Writer {
                        stateWord(report.strains.feet[i])});
     }
     for (const std::uint32_t stroke : third_) told_.push_back({stroke, "none", "not-playable"});
+    addMotions();
     std::sort(told_.begin(), told_.end(),
               [](const Told& a, const Told& b) { return a.stroke < b.stroke; });
   }
@@ -79,6 +81,30 @@ class Writer {
   }
 
  private:
+  // The other strokes of a bounce and of a roll, in the hand that makes them.
+  void addMotions() {
+    std::map<std::uint32_t, std::vector<Told>> ofHit;  // in order of time
+    for (const Told& told : told_) ofHit[at(told.stroke).hit].push_back(told);
+    const std::vector<Stroke>& strokes = report_.take->strokes();
+    for (std::uint32_t i = 0; i < strokes.size(); ++i) {
+      const Stroke& s = strokes[i];
+      const auto known = ofHit.find(s.hit);
+      if (s.part == 0 || known == ofHit.end()) continue;
+      std::vector<Told>& parts = known->second;
+      const auto same = [&](const Told& t) { return t.stroke == i; };
+      if (std::any_of(parts.begin(), parts.end(), same)) continue;
+      const Ornament ornament = report_.take->score().blocks[s.block].groove->hits[s.hit].ornament;
+      std::sort(parts.begin(), parts.end(),
+                [](const Told& a, const Told& b) { return a.stroke < b.stroke; });
+      if (ornament == Ornament::kDrag || ornament == Ornament::kRuff) {
+        told_.push_back({i, parts.front().limb, parts.front().state});
+      } else if (ornament == Ornament::kRoll && parts.size() == 2) {
+        const Told& by = parts[s.part % 2];
+        told_.push_back({i, by.limb, by.state});
+      }
+    }
+  }
+
   const HandReport& report_;
   std::vector<std::uint32_t> third_;
   std::vector<Told> told_;

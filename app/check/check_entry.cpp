@@ -20,7 +20,7 @@ void checkActions(ActionTable& table, StageDoor& door) {
 
 void checkPictures(Photographer& photographer) {
   CheckStage& check = shown<CheckStage>(photographer);
-  check.found().choose(3);
+  check.found().choose(1);
   photographer.take(QStringLiteral("check"), check.found().chosen().has_value());
   check.showSide(CheckStage::Side::kPart);
   check.view().setTrial(120);

@@ -24,7 +24,7 @@ namespace {
 
 constexpr Limb kLimbs[] = {Limb::kRightHand, Limb::kLeftHand, Limb::kRightFoot, Limb::kLeftFoot};
 constexpr double kLanesShare = 0.55;  // of the view's height, where there is room
-constexpr double kBelowLanes = 298;   // what strain and ruler take
+constexpr double kBelowLanes = 306;   // what strain and ruler take
 constexpr double kHillHeight = 34, kHillGap = 9, kStrainShown = 1.3;
 constexpr double kRulerFrom = 40, kRulerTo = 240, kRulerHeight = 16;
 constexpr QColor kEasy(0xcf, 0xdd, 0xc8), kHardly(0xf1, 0xd9, 0xa2), kNot(0xef, 0xd2, 0xcd);
@@ -356,6 +356,22 @@ void CheckView::paintRuler(QPainter& p) {
     const double x = xOfBpm(bpm);
     p.drawLine(QPointF(x, ruler.bottom()), QPointF(x, ruler.bottom() + 4));
     p.drawText(QRectF(x - 20, ruler.bottom() + 5, 40, 14), Qt::AlignCenter, QString::number(bpm));
+  }
+  // How far each way of keeping time goes.
+  double before = kRulerFrom;
+  for (const WayBand& band : checker_.now()->bands) {
+    const QRectF part(xOfBpm(before) + 1, ruler.bottom() + 23,
+                      xOfBpm(band.bpm) - xOfBpm(before) - 2, 14);
+    before = band.bpm;
+    if (part.width() < 8) continue;
+    p.setPen(QPen(theme::kBrassEdge, 2));
+    p.drawLine(part.topLeft(), part.topRight());
+    const QString words = tr("%1 to %2")
+                              .arg(band.word == "one-hand" ? tr("one hand") : tr("hand to hand"))
+                              .arg(std::floor(band.bpm));
+    p.setPen(theme::kQuiet);
+    if (p.fontMetrics().horizontalAdvance(words) < part.width())
+      p.drawText(part.adjusted(0, 1, 0, 2), Qt::AlignCenter, words);
   }
   const auto marker = [&](double bpm, bool trial) {
     const double x = xOfBpm(bpm);

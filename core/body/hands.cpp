@@ -6,6 +6,8 @@
 #include <cmath>
 #include <optional>
 
+#include "core/base/number.h"
+
 namespace uneven {
 namespace {
 
@@ -16,7 +18,7 @@ bool isSame(double a, double b) {
   return std::abs(a - b) < kSameBeat;
 }
 bool isMultiple(double of, double unit) {
-  return isSame(of, std::round(of / unit) * unit);
+  return isSame(of, static_cast<double>(roundToInt(of / unit)) * unit);
 }
 
 class Rules {
@@ -244,10 +246,10 @@ class Rules {
   // In the bar, so that bars are alike; where a beat has an odd number of slots, from the start on.
   std::int64_t slotOf(std::uint32_t p, const Run& run, double fromStart) const {
     const BodyStroke& s = hands_[places_[p].from];
-    const auto inBeat = static_cast<std::int64_t>(std::llround(s.unit / run.unit));
+    const auto inBeat = roundToInt(s.unit / run.unit);
     const bool even = inBeat > 0 && inBeat % 2 == 0 && isMultiple(s.unit, run.unit);
-    if (even && isMultiple(s.inBar, run.unit)) return std::llround(s.inBar / run.unit);
-    return std::llround(fromStart / run.unit);
+    if (even && isMultiple(s.inBar, run.unit)) return roundToInt(s.inBar / run.unit);
+    return roundToInt(fromStart / run.unit);
   }
 
   // Whether time goes on over place p: the voice's strokes before and after it are no farther apart
@@ -408,7 +410,7 @@ class Rules {
     if (p == 0 || first_[p - 1] == Limb::kAutomatic) return lead_;
     const BodyStroke& s = hands_[places_[p].from];
     if (written(p) - written(p - 1) > unit + kSameBeat) return lead_;
-    const std::int64_t slot = std::llround(s.inBar / unit);
+    const std::int64_t slot = roundToInt(s.inBar / unit);
     if (isMultiple(s.inBar, unit) && (slot & 1) == 0) return lead_;
     for (std::uint32_t i = places_[p - 1].from; i < places_[p - 1].to; ++i) {
       if (handOf(hands_[i], first_[p - 1]) == lead_) return mirrored(lead_);
@@ -425,7 +427,8 @@ class Rules {
     const double each = (ms(b) - ms(a)) / (written(b) - written(a)) * unit;
     const PieceId piece = at(a).piece;
     const RunLimits& weak = body_.limitsOf(mirrored(body_.lead()), piece);
-    const TimeLimit& single = close >= 2 * RunLimits::kSustainedFrom ? weak.sustained : weak.run;
+    const TimeLimit& single =
+        close >= std::size_t{2} * RunLimits::kSustainedFrom ? weak.sustained : weak.run;
     return 2 * each < single.playable.count() - 1e-9 && each >= weak.second.playable.count() - 1e-9;
   }
 

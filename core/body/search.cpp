@@ -3,11 +3,14 @@
 #include "core/body/search.h"
 
 #include <algorithm>
+#include <array>
+#include <numeric>
+#include <tuple>
 
 namespace uneven {
 namespace {
 
-constexpr std::size_t kKept = 24, kKeptAlike = 3;
+constexpr std::size_t kKept = 12, kKeptAlike = 2;
 constexpr double kCannot = 1'000;
 // To leave what keeps time weighs more than to leave what does not.
 constexpr double kLeaveTime = 4, kLeave = 1;
@@ -19,13 +22,18 @@ struct Node {
   Limb first = Limb::kAutomatic;
 };
 
-// The cheapest, not too many that differ in what lies behind them alone.
-void thin(std::vector<Node>& nodes) {
-  std::stable_sort(nodes.begin(), nodes.end(), [](const Node& a, const Node& b) {
-    return a.cost != b.cost ? a.cost < b.cost : a.tired < b.tired;
+// The cheapest into `kept`, not too many that differ in what lies behind them alone.
+void thin(const std::vector<Node>& nodes, std::vector<std::uint16_t>& order,
+          std::vector<Node>& kept) {
+  order.resize(nodes.size());
+  std::iota(order.begin(), order.end(), std::uint16_t{0});
+  std::sort(order.begin(), order.end(), [&](std::uint16_t x, std::uint16_t y) {
+    const Node &a = nodes[x], &b = nodes[y];
+    return std::tie(a.cost, a.tired, x) < std::tie(b.cost, b.tired, y);
   });
-  std::vector<Node> kept;
-  for (const Node& n : nodes) {
+  kept.clear();
+  for (const std::uint16_t i : order) {
+    const Node& n = nodes[i];
     const auto alike = std::count_if(kept.begin(), kept.end(), [&](const Node& k) {
       return k.pasts.right.stroke == n.pasts.right.stroke &&
              k.pasts.left.stroke == n.pasts.left.stroke;
@@ -34,7 +42,6 @@ void thin(std::vector<Node>& nodes) {
     kept.push_back(n);
     if (kept.size() == kKept) break;
   }
-  nodes = std::move(kept);
 }
 
 }  // namespace
@@ -42,7 +49,13 @@ void thin(std::vector<Node>& nodes) {
 void searchHands(const SearchCall& call, const HandPasts& pasts, std::vector<Limb>& plan) {
   std::vector<Node> now(1), next;
   now.front().pasts = pasts;
-  std::vector<std::vector<std::pair<std::uint16_t, Limb>>> steps;
+  now.reserve(kKept);
+  next.reserve(2 * kKept);
+  std::vector<std::uint16_t> order;
+  struct Step {
+    std::array<std::pair<std::uint16_t, Limb>, kKept> from;
+  };
+  std::vector<Step> steps(call.end - call.from);
   for (std::size_t p = call.from; p < call.end; ++p) {
     const HandPlace& place = call.places[p];
     const Limb set = p < call.to ? setHand(call.hands, place) : plan[p];
@@ -73,14 +86,13 @@ void searchHands(const SearchCall& call, const HandPasts& pasts, std::vector<Lim
         next.push_back(node);
       }
     }
-    thin(next);
-    now.swap(next);
-    auto& step = steps.emplace_back();
-    for (const Node& n : now) step.emplace_back(n.parent, n.first);
+    thin(next, order, now);
+    auto& step = steps[p - call.from];
+    for (std::size_t n = 0; n < now.size(); ++n) step.from[n] = {now[n].parent, now[n].first};
   }
   std::size_t at = 0;
   for (std::size_t p = call.end; p-- > call.from;) {
-    const auto& [parent, first] = steps[p - call.from][at];
+    const auto& [parent, first] = steps[p - call.from].from[at];
     if (p < call.to) plan[p] = first;
     at = parent;
   }

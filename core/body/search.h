@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// A search for hands, place by place: a few dozen of the best are kept at each. Used where rules
+// A search for hands, place by place: a dozen of the best are kept at each. Used where rules
 // alone do not do. Threads: pure functions.
 #pragma once
 

@@ -207,13 +207,19 @@ HandPlan solveLoop(const Body& body, const BodyPart& part, double pace, HandWay 
   };
   std::vector<Limb> first = loop.byRule(pace, way);
   if (tried(first) || way != HandWay::kByReasons) return best;
+  // All of it in another way before a stroke or two are.
+  for (const HandWay other : {HandWay::kOneHand, HandWay::kHandToHand}) {
+    if (tried(loop.byRule(pace, other))) return best;
+  }
   loop.repaired(pace, first);
-  if (tried(first)) return best;
-  for (const HandWay other : {HandWay::kHandToHand, HandWay::kDoubles}) {
-    first = loop.byRule(pace, other);
-    if (tried(first)) return best;
-    loop.repaired(pace, first);
-    if (tried(first)) return best;
+  // Of a long part each place has been looked at by itself.
+  constexpr std::size_t kShort = 256;
+  if (tried(first) || part.hands.size() > kShort) return best;
+  if (tried(loop.byRule(pace, HandWay::kDoubles))) return best;
+  for (const HandWay other : {HandWay::kOneHand, HandWay::kHandToHand, HandWay::kDoubles}) {
+    std::vector<Limb> mended = loop.byRule(pace, other);
+    loop.repaired(pace, mended);
+    if (tried(mended)) return best;
   }
   loop.search(SearchFor::kLeastStrain, pace, first);
   tried(first);
@@ -328,9 +334,19 @@ Ceiling ceilingOf(const Body& body, const BodyPart& part) {
   std::size_t known = 0;
   const auto look = [&] {
     for (; known < ways.size(); ++known) {
-      Ceiling c = ceilingOf(turning, ways[known]);
-      comfortable = std::max(comfortable, c.comfortable);
-      if (best.hands.empty() || c.playable > best.playable) best = std::move(c);
+      const std::vector<Limb>& hands = ways[known];
+      if (best.hands.empty()) {
+        best = ceilingOf(turning, hands);
+        comfortable = best.comfortable;
+        continue;
+      }
+      // Only what is easier at the best pace so far goes faster.
+      const auto goesFaster = [&](double pace, double Worst::*what) {
+        return pace < kPaceMost && turning.worst(hands, std::max(pace, 1 / kPaceMost)).*what < 1;
+      };
+      if (goesFaster(comfortable, &Worst::effort))
+        comfortable = turning.highest(hands, &Worst::effort);
+      if (goesFaster(best.playable, &Worst::strain)) best = ceilingOf(turning, hands);
     }
   };
   look();

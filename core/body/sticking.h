@@ -46,8 +46,8 @@ inline constexpr double kPaceMost = 100;
 // With these hands.
 Ceiling ceilingOf(const Body& body, const BodyPart& part, const std::vector<Limb>& hands);
 // The part's own: of the way that goes fastest, whatever tempo it is asked at. Ways that a drummer
-// would name are tried, and a search for the hands of least strain that keeps a few dozen of the
-// best at each place.
+// would name are tried, and a search for the hands of least strain that keeps a dozen of the best
+// at each place.
 Ceiling ceilingOf(const Body& body, const BodyPart& part);
 
 }  // namespace uneven

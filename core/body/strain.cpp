@@ -5,6 +5,8 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/base/number.h"
+
 namespace uneven {
 namespace {
 
@@ -152,7 +154,7 @@ Strain Body::next(const BodyStroke& stroke, Limb limb, LimbPast& same, const Lim
     if (before->hit == stroke.hit) {
       same.stroke = &stroke;
       same.end = std::max(same.end, over);
-      out.run = static_cast<int>(std::lround(same.tired));
+      out.run = static_cast<int>(roundToInt(same.tired));
       return out;
     }
     out.strain = out.effort = kStrainMost;
@@ -221,7 +223,7 @@ Strain Body::next(const BodyStroke& stroke, Limb limb, LimbPast& same, const Lim
   after.end = std::max(after.end, over);
   after.tired = tired;
   same = after;
-  out.run = static_cast<int>(std::lround(tired));
+  out.run = static_cast<int>(roundToInt(tired));
   return out;
 }
 

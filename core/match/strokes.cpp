@@ -14,7 +14,7 @@ namespace {
 
 constexpr double kPi = 3.14159265358979;
 constexpr double kEdges[][2] = {{30, 180}, {180, 1'500}, {1'500, 5'000}, {5'000, 16'000}};
-constexpr double kFloor = 1e-9;     // of a frame's mean square: -90 dB
+constexpr double kFloor = 1e-9;  // of a frame's mean square: -90 dB
 constexpr std::size_t kRise = 8;
 constexpr double kLowRise = 0.3;  // a bass may sound on
 constexpr double kMostPerBand = 1.5;

@@ -213,6 +213,7 @@ TEST_F(CheckStageTest, WhatAMendingBringsUpIsSaidBeforehand) {
 }
 
 TEST_F(CheckStageTest, LongListsGoByPages) {
+  nudgeTheBackbeats();
   Song many = song();
   const Groove towpath = *many.findGroove("towpath");
   for (int i = 0; i < 10; ++i) {

@@ -99,7 +99,9 @@ TEST(Hands, AreThoseOfCommonPractice) {
                                   {std::stoi(meter), std::stoi(meter.substr(meter.find('/') + 1))},
                                   setupOf(figure["kit"]));
     auto is = handsByPiece(reportOf(song));
-    for (const auto& [piece, wanted] : figure["hands"].items()) {
+    for (const auto& entry : figure["hands"].items()) {
+      const std::string& piece = entry.key();
+      const nlohmann::json& wanted = entry.value();
       const bool one =
           std::any_of(wanted.begin(), wanted.end(), [&](const auto& w) { return w == is[piece]; });
       EXPECT_TRUE(one) << figure["name"] << ": " << piece << " " << is[piece] << " in place of "
