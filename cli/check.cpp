@@ -9,7 +9,9 @@
 #include "cli/commands.h"
 #include "cli/load.h"
 #include "cli/sticking.h"
+#include "core/io/atomic_save.h"
 #include "core/io/json_line.h"
+#include "core/io/song_json.h"
 
 namespace uneven::cli {
 namespace {
@@ -34,13 +36,50 @@ void putFinding(TextOut& out, const Finding& f, const Kit& kit) {
 
 }  // namespace
 
-Result<Output> check(FileSystem& files, const std::string& file, const std::string& profileFile,
-                     CheckFormat format) {
+namespace {
+
+// The song with the first mending of every finding that is meant, and what was done.
+Result<std::pair<Song, std::string>> mended(Song song, const std::vector<Finding>& findings,
+                                            const CheckCall& call) {
+  std::pair<Song, std::string> out{std::move(song), ""};
+  std::size_t meant = 0;
+  for (const Finding& f : findings) {
+    const std::string kind(findingWord(f.kind));
+    const std::string where = fmt::format("{}@{}:{}", kind, f.bar + 1, f.at.toString());
+    if (call.mend != kind && call.mend != where) continue;
+    ++meant;
+    const Groove* groove = out.first.findGroove(f.groove);
+    if (f.fix && groove != nullptr) {
+      out.first = withGroove(std::move(out.first), f.fix(*groove));
+      out.second += fmt::format("{}: {}\n", where, f.fixText);
+    } else if (!f.others.empty()) {
+      const OtherMend& other = f.others.front();
+      out.first = other.apply(out.first);
+      out.second += fmt::format("{}: {}\n", where, other.text);
+    }
+  }
+  if (out.second.empty()) {
+    return Error{ErrorCode::kNotFound,
+                 meant == 0 ? fmt::format("there is no finding {}", call.mend)
+                            : fmt::format("nothing is offered for {}", call.mend),
+                 {call.song, 0, 0, std::nullopt}};
+  }
+  return out;
+}
+
+}  // namespace
+
+Result<Output> check(FileSystem& files, const CheckCall& call) {
+  if (call.mend.empty() != call.out.empty())
+    return Error{ErrorCode::kUsage, "--mend and -o go together", {}};
+  const std::string& file = call.song;
+  const std::string& profileFile = call.profile;
+  const CheckFormat format = call.format;
   Result<Loaded> loaded = load(files, file);
   if (!loaded) return loaded.error();
   const Result<Profile> profile = loadProfile(files, profileFile);
   if (!profile) return profile.error();
-  Song song = std::move(loaded->song);
+  Song song = loaded->song;
   if (profile->setup) song.kit.edit([&](Kit& kit) { kit.setup = *profile->setup; });
   const Result<SharedTake> take = Take::ofSong(std::move(song));
   if (!take) return take.error();
@@ -56,6 +95,19 @@ Result<Output> check(FileSystem& files, const std::string& file, const std::stri
         fmt::format("the song's player \"{}\" is not known here: --profile gives "
                     "it; the default one is taken",
                     checkedSong.check.profile));
+  }
+  if (!call.mend.empty()) {
+    const Result<std::pair<Song, std::string>> done =
+        mended(std::move(loaded->song), checked.findings, call);
+    if (!done) return done.error();
+    const Status safe =
+        refuseOverwriting({profileFile, recordingOf(done->first, file)}, {call.out});
+    if (!safe) return safe.error();
+    if (const Result<Score> score = arrange(done->first); !score) return score.error();
+    if (const Status saved = saveAtomically(files, call.out, writeSong(done->first)); !saved)
+      return saved.error();
+    out.text = done->second;
+    return out;
   }
   if (checked.left > 0) out.notices.push_back(fmt::format("{} left as they are", checked.left));
   out.findings = std::any_of(checked.findings.begin(), checked.findings.end(),

@@ -28,6 +28,13 @@
 
 namespace uneven::cli {
 
+std::string recordingOf(const Song& song, const std::string& file) {
+  if (!song.audio || song.audio->file.empty()) return {};
+  std::filesystem::path there(song.audio->file);
+  if (there.is_relative()) there = std::filesystem::path(file).parent_path() / there;
+  return there.string();
+}
+
 Result<Loaded> load(FileSystem& files, const std::string& file) {
   const Result<std::string> text = files.read(file);
   if (!text) return text.error();
@@ -68,14 +75,6 @@ Result<KitMap> loadMap(FileSystem& files, const RenderCall& call, const Song& so
   Error error = text.error();
   error.message += fmt::format("; nor is it a built-in kit map ({})", builtInKitMapIds());
   return error;
-}
-
-// The song's recording, which is relative to its file; empty: it has none.
-std::string recordingOf(const Song& song, const std::string& file) {
-  if (!song.audio || song.audio->file.empty()) return {};
-  std::filesystem::path there(song.audio->file);
-  if (there.is_relative()) there = std::filesystem::path(file).parent_path() / there;
-  return there.string();
 }
 
 std::string clockText(Milliseconds length) {

@@ -32,9 +32,16 @@ Result<Output> perform(FileSystem& files, const std::string& song, RowFormat for
 Result<Output> pedal(FileSystem& files, const std::string& song, RowFormat format);
 
 enum class CheckFormat : std::uint8_t { kText, kJson };
-// `profile`: a player's file; empty: the default one.
-Result<Output> check(FileSystem& files, const std::string& song, const std::string& profile,
-                     CheckFormat format);
+struct CheckCall {
+  std::string song;
+  std::string profile;  // a player's file; empty: the default one
+  CheckFormat format = CheckFormat::kText;
+  std::string mend;  // KIND or KIND@BAR:AT; empty: nothing is mended
+  std::string out;   // where the mended song goes
+};
+// Errors besides those of reading: kUsage for one of `mend` and `out` alone, kNotFound where there
+// is no such finding, or none that has a mending.
+Result<Output> check(FileSystem& files, const CheckCall& call);
 
 struct RenderCall {
   std::string song;

@@ -16,4 +16,7 @@ struct Loaded {
 };
 Result<Loaded> load(FileSystem& files, const std::string& file);
 
+// The song's recording, which is relative to its file; empty: it has none.
+std::string recordingOf(const Song& song, const std::string& file);
+
 }  // namespace uneven::cli

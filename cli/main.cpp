@@ -91,7 +91,13 @@ int run(int argc, char** argv) {
           uneven::cli::CheckFormat::kText, uneven::cli::CheckFormat::kJson}));
   std::string player;
   check->add_option("--profile", player, "A player, a JSON file (default: from memory)");
-  check->callback([&] { result = uneven::cli::check(files, song, player, checkFormat); });
+  std::string mend, mendedOut;
+  check->add_option("--mend", mend,
+                    "KIND or KIND@BAR:AT: the first mending of those findings goes into -o");
+  check->add_option("-o", mendedOut, "The mended song, .ustick");
+  check->callback([&] {
+    result = uneven::cli::check(files, {song, player, checkFormat, mend, mendedOut});
+  });
 
   uneven::cli::StickingCall hands;
   CLI::App* sticking = app.add_subcommand(

@@ -46,6 +46,7 @@ std::vector<Finding> SongCheck::run() {
     checkEvenness(*groove);
     checkFeet(*groove);
     checkFlat(*groove);
+    checkMachine(*groove);
     checkBars(*groove);
     checkCore(*groove);
     if (groove->linear) checkLinear(*groove);

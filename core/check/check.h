@@ -13,10 +13,12 @@
 //   ghost-stands-out  4 dB above the median of the piece's other ghosts, or above a normal hit
 //                     beside it
 //   hats-heavy        the ride hand's accents less than 6 dB under the backbeat; where it plays
-//                     sixteenths 2 dB more for each 20 BPM above 110
+//                     sixteenths 2 dB more for each 20 BPM above 110. Strokes of any role that
+//                     are as loud as the backbeat
 //   backbeat-uneven   backbeats more than 3 dB apart: accents of the snare on a count but the
 //                     first
-//   backbeat-missing  a bar without one where another has one
+//   backbeat-missing  a bar without one where another has one, but for fills: bars in which the
+//                     ride hand leaves what it keeps
 //   soft-unison       both hands on a third partial, neither an accent, less than 8 dB under the
 //                     accents
 //   uneven-notes      where no swing is asked, neighbouring notes of one length, up to an eighth,
@@ -28,6 +30,9 @@
 //   no-sound          a piece for which the kit map has no note (error)
 //   flat-velocity     strokes of one piece, written apart, that the feel's slots lift to 127 or
 //                     press to 1 together
+//   flat-dynamics     every stroke of the hats, the ride or the snare at one velocity over a bar
+//                     or more, four or more to the bar; once a voice
+//   short-buzz        a buzz of less than 80 ms
 //   held, squeezed    strokes and ornaments that the performance had to move
 //   not-linear        two at once in a groove that is marked linear
 //   bar-late          bars that come round, then one bar twice and the rest a bar late (note)

@@ -33,8 +33,10 @@ enum class FindingKind : std::uint8_t {
   kBeforeStart,      // struck before the file begins
   kNoSound,          // the kit map has no note for the piece
   kFlatVelocity,     // what differs as written comes out as loud as it gets, alike
+  kFlatDynamics,     // all strokes of a voice over a bar or more at one velocity, as a machine
   kHeld,             // lean would carry a stroke past its neighbour
   kSqueezed,         // an ornament has less room than it asks for
+  kShortBuzz,        // a buzz that is over before it is heard as one
   kNotLinear,        // two at once where the groove is marked linear
   kBarLate,          // one bar is there twice, and all that follows comes a bar late
   kCoreLost,         // a version leaves out strokes of its core

@@ -7,6 +7,7 @@
 #include <algorithm>
 #include <cmath>
 #include <map>
+#include <set>
 
 #include "core/perform/displacement.h"
 
@@ -143,12 +144,29 @@ void SongCheck::checkBackbeat(const Groove& groove) {
     };
   }
   if (groove.bars > 1) {
+    const std::set<std::int64_t> filled = fills(groove);
     for (std::int64_t bar = 0; bar < groove.bars; ++bar) {
-      if (perBar.contains(bar)) continue;
+      if (perBar.contains(bar) || filled.contains(bar)) continue;
       missing(groove, bar, perBar.begin()->first, static_cast<int>(std::ssize(perBar)));
     }
   }
   checkHats(groove, median);
+}
+
+// Bars in which the ride hand plays much less than it does in the others.
+std::set<std::int64_t> SongCheck::fills(const Groove& groove) const {
+  std::vector<int> strokes(static_cast<std::size_t>(groove.bars), 0);
+  for (const Hit& h : groove.hits) {
+    if (ridden(kit_, h.piece))
+      ++strokes[static_cast<std::size_t>(h.at.floorDiv(groove.meter.barLength()))];
+  }
+  const double usual = medianOf(strokes);
+  constexpr double kLeaves = 0.7;
+  std::set<std::int64_t> out;
+  for (std::size_t bar = 0; bar < strokes.size(); ++bar) {
+    if (strokes[bar] < kLeaves * usual) out.insert(static_cast<std::int64_t>(bar));
+  }
+  return out;
 }
 
 void SongCheck::missing(const Groove& groove, std::int64_t bar, std::int64_t like, int others) {
@@ -169,16 +187,20 @@ void SongCheck::missing(const Groove& groove, std::int64_t bar, std::int64_t lik
 }
 
 void SongCheck::checkHats(const Groove& groove, double backbeat) {
-  std::vector<int> accents;
+  std::vector<int> accents, all;
   Beat shortest(1);
   std::optional<Beat> last;
   for (const Hit& h : groove.hits) {
     if (!ridden(kit_, h.piece) || h.role == Role::kGhost) continue;
+    all.push_back(h.velocity.value());
     if (h.role == Role::kAccent) accents.push_back(h.velocity.value());
     if (last && h.at > *last) shortest = std::min(shortest, h.at - *last);
     last = h.at;
   }
-  if (accents.empty()) return;
+  if (all.empty()) return;
+  // Whatever their role, strokes as loud as the backbeat are heavy.
+  const bool byRole = !accents.empty();
+  if (!byRole) accents = all;
   const bool sixteenths = shortest <= Beat(1, 4);
   const double bpm =
       60e6 / static_cast<double>(score_.tempo.tempoAt(score_.blocks[block_].start).usPerQuarter);
@@ -186,19 +208,18 @@ void SongCheck::checkHats(const Groove& groove, double backbeat) {
       kHatsUnderDb +
       (sixteenths ? kHatsDbPerStep * std::max(0.0, bpm - kHatsFromBpm) / kHatsStepBpm : 0);
   const double is = level(backbeat) - level(medianOf(accents));
-  if (is >= wanted) return;
+  if (is >= wanted || (!byRole && is > 0)) return;
   const auto hats = [kit = kit_](const Hit& h) {
     return ridden(kit, h.piece) && h.role != Role::kGhost;
   };
   const Hit& first = *std::find_if(groove.hits.begin(), groove.hits.end(), [&](const Hit& h) {
-    return ridden(kit_, h.piece) && h.role == Role::kAccent;
+    return ridden(kit_, h.piece) && (byRole ? h.role == Role::kAccent : h.role != Role::kGhost);
   });
   const double by = wanted - is + kSurely;
   Finding& f =
       written(FindingKind::kHatsHeavy, groove, first.at, {first.piece}, tenth(is), "dB",
-              fmt::format("{}'s accents lie {:.1f} dB under the backbeat; {:.1f} or more is usual "
-                          "here",
-                          kit_[first.piece].name, is, wanted));
+              fmt::format("{}{} lie {:.1f} dB under the backbeat; {:.1f} or more is usual here",
+                          kit_[first.piece].name, byRole ? "'s accents" : "", is, wanted));
   f.fixText = fmt::format("lower by {:.1f} dB", by);
   f.fix = changing(hats, [by](Hit& h) { h.velocity = louderBy(h.velocity, -by); });
 }
@@ -264,6 +285,63 @@ void SongCheck::checkFlat(const Groove& groove) {
                         "add too much",
                         hits.size(), kit_[end.first].name, (*low)->velocity.value(),
                         (*high)->velocity.value(), end.second));
+  }
+}
+
+namespace {
+
+// The first of strokes in a row at one velocity, over a bar or more with four or more to the bar,
+// and how many they are.
+struct Machine {
+  const Hit* first = nullptr;
+  int count = 0;
+};
+Machine machineIn(const Groove& groove, PieceId piece) {
+  constexpr double kLeast = 4;  // strokes in a bar
+  const Beat bar = groove.meter.barLength();
+  Machine run;
+  for (const Hit& h : groove.hits) {
+    if (h.piece != piece) continue;
+    const bool goesOn = run.first != nullptr && h.velocity == run.first->velocity;
+    if (goesOn) {
+      ++run.count;
+      continue;
+    }
+    const Beat length = run.first == nullptr ? Beat(0) : h.at - run.first->at;
+    if (length >= bar && run.count >= kLeast * (length / bar).toDouble()) return run;
+    run = {&h, 1};
+  }
+  const Beat length = run.first == nullptr ? Beat(0) : groove.length() - run.first->at;
+  if (length >= bar && run.count >= kLeast * (length / bar).toDouble()) return run;
+  return {};
+}
+
+}  // namespace
+
+// No hand strikes a whole bar alike.
+void SongCheck::checkMachine(const Groove& groove) {
+  std::set<PieceId> voices;
+  for (const Hit& h : groove.hits) {
+    if (ridden(kit_, h.piece) || kit_[h.piece].kind() == "snare") voices.insert(h.piece);
+  }
+  for (const PieceId piece : voices) {
+    const Machine run = machineIn(groove, piece);
+    if (run.first == nullptr) continue;
+    Finding& f =
+        written(FindingKind::kFlatDynamics, groove, run.first->at, {piece}, run.count, "strokes",
+                fmt::format("{} strokes of {} all at {}: like a machine", run.count,
+                            kit_[piece].name, run.first->velocity.value()));
+    constexpr double kSofterDb = 4;
+    offer(
+        f, groove, fmt::format("every second one {:g} dB softer", kSofterDb),
+        [piece](Groove g) {
+          int index = 0;
+          for (Hit& h : g.hits) {
+            if (h.piece == piece && index++ % 2 != 0) h.velocity = louderBy(h.velocity, -kSofterDb);
+          }
+          return g;
+        },
+        [&](const Groove& after) { return machineIn(after, piece).first == nullptr; });
   }
 }
 

@@ -142,9 +142,11 @@ class SongCheck {
   // strokes.cpp
   void checkUnisons();
   std::map<PieceId, Milliseconds> leanOf(const Unison& u) const;
+  void offerPulls();
   bool tellLean(const Unison& u, const std::vector<PieceId>& pieces);
   bool heldAt(const Groove& groove, Beat at, PieceId piece) const;
   void checkStrokes();
+  void checkBuzz(const Stroke& s);
   void checkNotes();
 
   // levels.cpp
@@ -155,6 +157,8 @@ class SongCheck {
   void checkHats(const Groove& groove, double backbeat);
   void checkSoftUnisons(const Groove& groove);
   void checkFlat(const Groove& groove);
+  void checkMachine(const Groove& groove);
+  std::set<std::int64_t> fills(const Groove& groove) const;
 
   // written.cpp
   void checkTriplets(const Groove& groove);
@@ -182,7 +186,13 @@ class SongCheck {
   std::shared_ptr<const Song> song_;  // one for all mendings that need it
   std::vector<Finding> found_;
   std::map<std::tuple<const Groove*, FindingKind, About>, std::size_t> index_;
-  std::map<std::pair<std::string, std::vector<PieceId>>, std::size_t> leans_;  // by feel and pieces
+  // A feel's spread of some pieces: its finding, where they lie, and the widest place in ms.
+  struct Lean {
+    std::size_t finding = 0;
+    std::map<PieceId, Milliseconds> lean;
+    double worst = 0;
+  };
+  std::map<std::pair<std::string, std::vector<PieceId>>, Lean> leans_;  // by feel and pieces
   std::set<const Groove*> mixed_;  // that are played under more than one feel
   std::size_t block_ = 0;          // where the groove at hand is played first
   int times_ = 1;                  // how often

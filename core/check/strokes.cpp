@@ -80,13 +80,13 @@ bool SongCheck::tellLean(const Unison& u, const std::vector<PieceId>& pieces) {
   const auto key = std::pair(feel.id, pieces);
   const auto known = leans_.find(key);
   if (known != leans_.end()) {
-    Finding& f = found_[known->second];
+    Finding& f = found_[known->second.finding];
     ++f.times;
-    if (apart <= f.value) return true;
-    f.value = tenth(apart);
+    f.value = std::max(f.value, tenth(apart));
+    known->second.worst = std::max(known->second.worst, u.plain.count());
     return true;
   }
-  leans_[key] = found_.size();
+  leans_[key] = {found_.size(), lean, std::max(apart, u.plain.count())};
   Finding* f =
       at(FindingKind::kUnisonSpread, s, {hitOf(s).at, pieces, -1, 0}, pieces, tenth(apart), false);
   if (f == nullptr) return true;
@@ -98,11 +98,20 @@ bool SongCheck::tellLean(const Unison& u, const std::vector<PieceId>& pieces) {
   f->text =
       fmt::format("{} lays {} {:.0f} ms behind {}: meant?", feel.name.empty() ? feel.id : feel.name,
                   kit_[last->first].name, apart, kit_[first->first].name);
-  f->others.push_back({fmt::format("pull to {:.0f} ms", kSpreadFinding.count()),
-                       [id = feel.id, lean](const Song& song) {
-                         return pulledTo(song, id, lean, kSpreadFinding);
-                       }});
   return true;
+}
+
+// Pulled so far that the widest of its places, slots and all, is no finding.
+void SongCheck::offerPulls() {
+  for (const auto& [key, what] : leans_) {
+    Finding& f = found_[what.finding];
+    const Milliseconds to =
+        kSpreadFinding - Milliseconds(std::max(0.0, what.worst - f.value) + 0.1);
+    f.others.push_back({fmt::format("pull to {:.0f} ms", kSpreadFinding.count()),
+                        [id = key.first, lean = what.lean, to](const Song& song) {
+                          return pulledTo(song, id, lean, std::max(to, Milliseconds(0)));
+                        }});
+  }
 }
 
 void SongCheck::checkUnisons() {
@@ -132,6 +141,7 @@ void SongCheck::checkUnisons() {
       return pulled ? pulled->groove : groove;
     };
   }
+  offerPulls();
 }
 
 // Whether the groove by itself still has a stroke held there.
@@ -148,6 +158,29 @@ bool SongCheck::heldAt(const Groove& groove, Beat at, PieceId piece) const {
     before = &s;
   }
   return false;
+}
+
+void SongCheck::checkBuzz(const Stroke& s) {
+  const Hit& hit = hitOf(s);
+  constexpr Milliseconds kShort{80};
+  if (hit.ornament != Ornament::kBuzz) return;
+  Milliseconds lasts(0);
+  for (const std::uint32_t i : take_.ofHit(s.block, s.hit))
+    lasts = std::max(lasts, toMilliseconds(strokes_[i].time - s.time));
+  // The last press sounds on for as long as those before it are apart.
+  const auto presses = static_cast<double>(take_.ofHit(s.block, s.hit).size());
+  if (presses > 1) lasts = lasts * (presses / (presses - 1));
+  if (lasts >= kShort) return;
+  Finding* f = at(FindingKind::kShortBuzz, s, {hit.at, {s.piece}, 0, 0}, {s.piece},
+                  tenth(lasts.count()), false);
+  if (f == nullptr) return;
+  f->unit = "ms";
+  f->text = fmt::format("the buzz of {} lasts {:.0f} ms: too short to be heard as one",
+                        kit_[s.piece].name, lasts.count());
+  f->fixText = "play it plain";
+  f->fix = changing(
+      [where = hit.at, p = s.piece](const Hit& h) { return h.at == where && h.piece == p; },
+      [](Hit& h) { h.ornament = Ornament::kNone; });
 }
 
 void SongCheck::checkStrokes() {
@@ -180,7 +213,8 @@ void SongCheck::checkStrokes() {
       const Milliseconds gap = hit.ornamentGap > Milliseconds(0) ? hit.ornamentGap : kGraceGap;
       const int count = graces[{s.block, s.hit}];
       const Milliseconds got = toMilliseconds(s.time - first->second) / count;
-      if (first->second < s.time && got < gap - Milliseconds(0.01)) {
+      constexpr Milliseconds kAsOne{12};
+      if (first->second < s.time && (got < gap - Milliseconds(0.01) || got < kAsOne)) {
         if (Finding* f = at(FindingKind::kSqueezed, s, {hit.at, {s.piece}, 0, 0}, {s.piece},
                             tenth(got.count()), false)) {
           f->unit = "ms";
@@ -193,6 +227,7 @@ void SongCheck::checkStrokes() {
         }
       }
     }
+    checkBuzz(s);
     const auto before = last.find(s.piece);
     if (before != last.end()) {
       const Milliseconds gap = toMilliseconds(time - plain(*before->second));

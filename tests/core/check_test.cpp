@@ -306,6 +306,52 @@ TEST_F(CheckTest, WhatIsLeftAloneStaysSo) {
   EXPECT_EQ(count(FindingKind::kUnisonSpread), 1);
 }
 
+// Levels are judged as levels: hats of any role as loud as the backbeat, a bar all alike.
+TEST_F(CheckTest, HatsOverTheBackbeatWhateverTheirRole) {
+  for (int i = 0; i < 8; ++i) put(Beat(i, 2), piece::kHat, i % 2 == 0 ? 112 : 106);
+  put(Beat(1), piece::kSnare, 104).role = Role::kAccent;
+  put(Beat(3), piece::kSnare, 104).role = Role::kAccent;
+  const Finding f = only(FindingKind::kHatsHeavy);
+  mend(f);
+  EXPECT_EQ(count(FindingKind::kHatsHeavy), 0);
+}
+
+TEST_F(CheckTest, ABarAllAlikeIsLikeAMachine) {
+  for (int i = 0; i < 8; ++i) put(Beat(i, 2), piece::kHat, 80);
+  const Finding f = only(FindingKind::kFlatDynamics);
+  EXPECT_EQ(f.value, 8);
+  EXPECT_EQ(f.pieces, std::vector<PieceId>{piece::kHat}) << "two backbeats alike are none";
+  mend(f);
+  EXPECT_EQ(count(FindingKind::kFlatDynamics), 0);
+  put(Beat(1), piece::kSnare, 100);
+  put(Beat(3), piece::kSnare, 100);
+  EXPECT_EQ(count(FindingKind::kFlatDynamics), 0);
+}
+
+TEST_F(CheckTest, ABuzzThatIsNoBuzz) {
+  Hit& buzz = put(Beat(0), piece::kSnare);
+  buzz.ornament = Ornament::kBuzz;
+  buzz.ornamentFor = Beat(1, 8);  // 62 ms at 120
+  song.tempo.front().bpm = Bpm{120};
+  EXPECT_LT(only(FindingKind::kShortBuzz).value, 80);
+  mend(only(FindingKind::kShortBuzz));
+  EXPECT_EQ(count(FindingKind::kShortBuzz), 0);
+}
+
+TEST_F(CheckTest, AFillNeedsNoBackbeat) {
+  groove.bars = 3;
+  for (int bar = 0; bar < 3; ++bar) {
+    for (int i = 0; i < (bar < 2 ? 8 : 2); ++i)
+      put(Beat(4 * bar) + Beat(i, 2), piece::kHat, 60 + 10 * (i % 2));
+    if (bar == 2) continue;
+    put(Beat(4 * bar + 1), piece::kSnare, 110).role = Role::kAccent;
+    put(Beat(4 * bar + 3), piece::kSnare, 110).role = Role::kAccent;
+  }
+  EXPECT_EQ(count(FindingKind::kBackbeatMissing), 0) << "the hats leave their eighths";
+  for (int i = 2; i < 8; ++i) put(Beat(8) + Beat(i, 2), piece::kHat, 60 + 10 * (i % 2));
+  EXPECT_EQ(count(FindingKind::kBackbeatMissing), 1);
+}
+
 TEST_F(CheckTest, AHandThatWasSetSharesItsRoll) {
   song.tempo.front().bpm = Bpm{150};
   for (int i = 0; i < 4; ++i) put(Beat(i, 4), piece::kSnare).limb = Limb::kRightHand;

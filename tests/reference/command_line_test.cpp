@@ -170,6 +170,30 @@ TEST(CommandLine, PedalGivesThePathAndTheSounds) {
       << "two chicks of its own, and sixteen strokes of the foot that are written";
 }
 
+TEST(CommandLine, CheckMendsWhatIsAskedFor) {
+  const TemporaryFolder folder;
+  const std::string out = folder.file("mended.ustick"), none = folder.file("none.ustick");
+  const ProcessResult one = ustick({"check", kDemo, "--mend", "unison-spread@8:3/4", "-o", out});
+  EXPECT_EQ(one.exitCode, 0) << one.err;
+  EXPECT_EQ(one.out, "unison-spread@8:3/4: pull together\n");
+  EXPECT_EQ(ustick({"check", out}).out.find("bar 8, 3/4: unison-spread"), std::string::npos);
+  const ProcessResult all = ustick({"check", kDemo, "--mend", "unison-spread", "-o", out});
+  EXPECT_EQ(std::count(all.out.begin(), all.out.end(), '\n'), 3) << "two feels and a place";
+  EXPECT_EQ(ustick({"check", out}).out.find("unison-spread"), std::string::npos);
+  const std::vector<std::vector<std::string>> refused{{"--mend", "held", "-o", none},
+                                                      {"--mend", "before-start", "-o", none},
+                                                      {"--mend", "held"},
+                                                      {"-o", none}};
+  for (const std::vector<std::string>& wrong : refused) {
+    std::vector<std::string> words{"check", kDemo};
+    words.insert(words.end(), wrong.begin(), wrong.end());
+    const ProcessResult result = ustick(words);
+    EXPECT_EQ(result.exitCode, 2);
+    EXPECT_EQ(std::count(result.err.begin(), result.err.end(), '\n'), 1) << result.err;
+  }
+  EXPECT_FALSE(std::filesystem::exists(none));
+}
+
 TEST(CommandLine, CheckExitsWithOneWhenSomethingWasFound) {
   const TemporaryFolder folder;
   writeText(folder.file("good.ustick"), R"({"format": "uneven-stick-song", "version": 1,
