@@ -461,7 +461,10 @@ bool CheckView::event(QEvent* event) {
   } else if (help->pos().y() > hillsTop()) {
     text = tr("Strain: the shortest time a limb can, over the time it has; 1 at the dotted line");
   } else {
-    text = tr("R and L: the hands of least cost, pale; full where the hit sets its own");
+    text =
+        tr("R and L: the hands that a drummer would use, pale; full where the hit sets its own. A "
+           "stick "
+           "has the colour of its hand");
   }
   QToolTip::showText(help->globalPos(), text, this);
   return true;

@@ -279,10 +279,26 @@ QString LanesView::tipAt(Point p) {
   const QString when = s.lean.count() == 0  ? tr("on the grid")
                        : s.lean.count() > 0 ? tr("%1 late").arg(plainMs(s.lean))
                                             : tr("%1 early").arg(plainMs(-s.lean));
-  return tr("%1 on %2: %3, velocity %4, %5")
+  return tr("%1 on %2: %3, velocity %4, %5%6")
       .arg(name, count, qs(spokenName(s.role)).toLower())
       .arg(s.velocity.value())
-      .arg(when);
+      .arg(when, whoPlays(s.ref));
+}
+
+// Who plays a hit, and where that is unlike the lane's colour.
+QString LanesView::whoPlays(const HitRef& ref) const {
+  const auto index = indexOf(editing_.groove(), ref);
+  const auto* computed = hands();
+  if (!index || computed == nullptr) return {};
+  const Limb set = editing_.groove().hits[*index].limb;
+  const auto found = computed->find(ref);
+  if (set != Limb::kAutomatic) return tr("; %1, set").arg(qs(spokenName(set)).toLower());
+  if (found == computed->end()) return {};
+  const Limb usual = editing_.document().song().kit->usualLimb(ref.piece);
+  const QString who = qs(spokenName(found->second)).toLower();
+  return found->second == usual ? tr("; %1").arg(who)
+                                : tr("; %1, as it comes out best: the lane's is %2")
+                                      .arg(who, qs(spokenName(usual)).toLower());
 }
 
 bool LanesView::event(QEvent* event) {

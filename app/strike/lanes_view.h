@@ -20,6 +20,7 @@ class LanesView : public BarView {
   LanesView(Editing& editing, Checker& checker, QWidget* parent = nullptr);
   // The letter under a stick: "R", or "R set".
   QString letterAt(Beat at, PieceId piece) const;
+  QString whoPlays(const HitRef& ref) const;
 
   int visibleBars() const { return viewport_.bars; }
   void setVisibleBars(int bars);

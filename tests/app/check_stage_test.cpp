@@ -354,6 +354,7 @@ TEST_F(CheckStageTest, TheRailCountsAndStrikeShowsTheHands) {
     const QString set = hit.limb == Limb::kAutomatic ? QString() : QStringLiteral(" set");
     EXPECT_EQ(lanes().letterAt(ref.at, ref.piece), qs(limbLetter(limb)) + set);
     told += isHand(limb) ? 1 : 0;
+    EXPECT_TRUE(lanes().whoPlays(ref).contains(qs(spokenName(limb)).toLower()));
   }
   EXPECT_GT(told, 20);
   window->editing().selectAll();
