@@ -26,7 +26,6 @@ std::vector<BodyStroke> handStrokes(std::int64_t count) {
       s.usual = houseKit().usualLimb(piece);
       s.velocity = Velocity(velocity);
       s.role = role;
-      s.onBeat = place % 4 == 0;
       s.ostinato = piece == piece::kHat;
       out.push_back(s);
       ++i;

@@ -18,12 +18,6 @@ constexpr std::uint32_t kNoHit = 0xFFFFFFFF;
 constexpr double kJustOver = 1.001, kNeverNear = 1e9;
 constexpr std::size_t kTomTime = 6;
 
-// Hats and cymbals keep time; drums do not.
-bool keepsTime(const Kit& kit, PieceId id) {
-  const std::string& kind = kit[id].kind();
-  return kind != "snare" && kind.rfind("tom", 0) != 0 && kind != "kick" && kind != "click";
-}
-
 double msOf(Moment moment) {
   return static_cast<double>(moment.count()) / 1e6;
 }
@@ -68,6 +62,11 @@ void markOstinatos(const Kit& kit, double length, std::vector<WrittenStroke>& wr
 }
 
 }  // namespace
+
+bool keepsTime(const Kit& kit, PieceId id) {
+  const std::string& kind = kit[id].kind();
+  return kind != "snare" && kind.rfind("tom", 0) != 0 && kind != "kick" && kind != "click";
+}
 
 FoldedBlocks foldedBlocks(const Score& score) {
   constexpr std::size_t kEnds = 3;
@@ -297,7 +296,6 @@ BodyPart bodyPart(const Take& take, std::optional<std::uint32_t> only, const Fol
     b.limb = isFoot(s.limb) ? s.limb : hit.limb;
     b.velocity = s.velocity;
     b.role = s.role;
-    b.onBeat = s.at.floorDiv(meter.countUnit()) * meter.countUnit() == s.at;
     if (isFoot(b.limb)) {
       out.feet.push_back(b);
     } else {

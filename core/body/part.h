@@ -37,7 +37,6 @@ struct BodyStroke {
   Limb usual = Limb::kAutomatic;  // the piece's
   Velocity velocity;
   Role role = Role::kNormal;
-  bool onBeat = false;       // on a beat that is counted
   bool grace = false;        // of an ornament: no main stroke
   bool across = false;       // in the other hand than the first main stroke of its place
   bool ostinato = false;     // the piece keeps time and goes on before and after
@@ -57,6 +56,9 @@ struct BodyPart {
   double length = 0;    // ms, of one round
   double quarters = 0;  // likewise
 };
+
+// Hats and cymbals keep time; drums do not.
+bool keepsTime(const Kit& kit, PieceId id);
 
 // Repetitions that ask the same of a body, looked at once: the first three and the last three of
 // equal blocks (groove, feel, one tempo) that follow each other stand for all, and what comes

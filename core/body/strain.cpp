@@ -28,11 +28,6 @@ RunLimits longer(const RunLimits& limits, double times) {
   return {of(limits.second), of(limits.run), of(limits.sustained)};
 }
 
-bool keepsTimeByKind(const Piece& piece) {
-  const std::string& kind = piece.kind();
-  return kind != "snare" && kind.rfind("tom", 0) != 0 && kind != "kick" && kind != "click";
-}
-
 }  // namespace
 
 std::string_view reasonText(StrainReason reason) {
@@ -117,7 +112,7 @@ Body::Body(const Kit& kit, const Profile& profile)
     const PieceId id{static_cast<std::uint8_t>(i)};
     plan.push_back(placeOf(profile, piece));
     Known known;
-    known.keepsTime = keepsTimeByKind(piece);
+    known.keepsTime = uneven::keepsTime(kit, id);
     known.snare = piece.kind() == "snare";
     if (plan.back()) known.x = mirror * plan.back()->x;
     const Limb usual = seen.usualLimb(id);

@@ -60,7 +60,6 @@ std::vector<BodyStroke> randomHands(Random& random, int most) {
     s.hit = static_cast<std::uint32_t>(i);
     s.velocity = Velocity(pick(random, 1, 127));
     s.role = static_cast<Role>(pick(random, 0, 3));
-    s.onBeat = pick(random, 0, 3) == 0;
     s.ostinato = s.piece == piece::kHat && pick(random, 0, 1) == 0;
     if (pick(random, 0, 9) == 0) s.bounce = pickReal(random, 30, 120);
     if (pick(random, 0, 7) == 0) s.limb = pick(random, 0, 1) == 0 ? kR : kL;
@@ -80,7 +79,6 @@ std::vector<BodyStroke> randomHands(Random& random, int most) {
 TEST(HandPlan, SingleStrokesAlternateFromTheStrongHand) {
   for (const PieceId piece : {piece::kSnare, piece::kTomFloor, piece::kTomHigh}) {
     auto hands = row(16, 125, piece);
-    for (std::size_t i = 0; i < hands.size(); i += 4) hands[i].onBeat = true;
     const HandPlan found = solve(house(), hands);
     for (std::size_t i = 0; i < 16; ++i) EXPECT_EQ(found.hands[i], i % 2 == 0 ? kR : kL) << i;
   }
