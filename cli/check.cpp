@@ -12,31 +12,94 @@
 #include "core/io/atomic_save.h"
 #include "core/io/json_line.h"
 #include "core/io/song_json.h"
+#include "core/song/names.h"
 
 namespace uneven::cli {
 namespace {
+
+void putPieces(TextOut& out, const std::vector<PieceId>& pieces, const Kit& kit) {
+  out.put('[');
+  for (std::size_t i = 0; i < pieces.size(); ++i) {
+    if (i > 0) out.put(", ");
+    putQuoted(out, kit[pieces[i]].id);
+  }
+  out.put(']');
+}
+
+// Only what its kind goes by.
+void putMend(JsonLine& finding, const Finding& f, const Kit& kit) {
+  TextOut& out = finding.key("mend");
+  if (f.mends.empty()) {
+    out.put("null");
+    return;
+  }
+  const Mend& mend = f.mends.front();
+  JsonLine line(out);
+  line.text("kind", mendWord(mend.kind));
+  if (!mend.hits.empty() || !mend.strokes.empty()) {
+    const char* between = "";
+    line.key("strokes").put('[');
+    const auto put = [&](Beat at, PieceId piece, std::optional<Velocity> velocity) {
+      out.put(std::exchange(between, ", "));
+      JsonLine stroke(out);
+      stroke.beat("at", at).text("piece", kit[piece].id);
+      if (velocity) stroke.number("velocity", velocity->value());
+      stroke.end();
+    };
+    for (const HitRef& ref : mend.hits) put(ref.at, ref.piece, std::nullopt);
+    for (const Hit& hit : mend.strokes) put(hit.at, hit.piece, hit.velocity);
+    out.put(']');
+  }
+  if (!mend.pieces.empty()) putPieces(line.key("pieces"), mend.pieces, kit);
+  if (mend.role) line.text("role", textOf(*mend.role));
+  if (mend.drawn) line.beat("drawn", *mend.drawn);
+  switch (mend.kind) {
+    case MendKind::kLouder:
+    case MendKind::kAlternate:
+      line.number("db", mend.value);
+      break;
+    case MendKind::kVelocity:
+      line.number("velocity", mend.value);
+      break;
+    case MendKind::kOpen:
+      line.number("open", mend.value);
+      break;
+    case MendKind::kOpenFor:
+      line.beat("open_for", mend.length);
+      break;
+    case MendKind::kTempo:
+      line.beat("at", mend.at).number("bpm", mend.value);
+      break;
+    case MendKind::kTogether:
+      line.beat("at", mend.at);
+      break;
+    case MendKind::kBarForward:
+      line.number("bar", mend.bar + 1).number("period", mend.period);
+      break;
+    case MendKind::kDisplacement: {
+      line.text("feel", mend.feel);
+      line.key("displacement_ms");
+      JsonLine pieces(out);
+      for (const auto& [piece, ms] : mend.displacement) pieces.number(kit[piece].id, ms.count());
+      pieces.end();
+      break;
+    }
+    default:
+      break;
+  }
+  line.end();
+}
 
 void putFinding(TextOut& out, const Finding& f, const Kit& kit) {
   JsonLine line(out);
   line.text("kind", findingWord(f.kind)).text("severity", severityWord(f.severity));
   line.text("groove", f.groove).number("bar", f.bar + 1).text("at", f.at.toString());
-  line.key("pieces").put('[');
-  for (std::size_t i = 0; i < f.pieces.size(); ++i) {
-    if (i > 0) out.put(", ");
-    putQuoted(out, kit[f.pieces[i]].id);
-  }
-  out.put(']');
+  putPieces(line.key("pieces"), f.pieces, kit);
   line.number("value", f.value).text("unit", f.unit).text("text", f.text);
-  line.text("fix", f.fixText.empty() && f.kind == FindingKind::kUnisonSpread && !f.others.empty()
-                       ? f.others.front().text
-                       : f.fixText)
-      .number("times", f.times)
-      .end();
+  line.text("fix", f.fix());
+  putMend(line, f, kit);
+  line.number("times", f.times).end();
 }
-
-}  // namespace
-
-namespace {
 
 // The song with the first mending of every finding that is meant, and what was done.
 Result<std::pair<Song, std::string>> mended(Song song, const std::vector<Finding>& findings,
@@ -48,15 +111,9 @@ Result<std::pair<Song, std::string>> mended(Song song, const std::vector<Finding
     const std::string where = fmt::format("{}@{}:{}", kind, f.bar + 1, f.at.toString());
     if (call.mend != kind && call.mend != where) continue;
     ++meant;
-    const Groove* groove = out.first.findGroove(f.groove);
-    if (f.fix && groove != nullptr) {
-      out.first = withGroove(std::move(out.first), f.fix(*groove));
-      out.second += fmt::format("{}: {}\n", where, f.fixText);
-    } else if (!f.others.empty()) {
-      const OtherMend& other = f.others.front();
-      out.first = other.apply(out.first);
-      out.second += fmt::format("{}: {}\n", where, other.text);
-    }
+    if (f.mends.empty()) continue;
+    out.first = withMend(std::move(out.first), f.mends.front());
+    out.second += fmt::format("{}: {}\n", where, f.fix());
   }
   if (out.second.empty()) {
     return Error{ErrorCode::kNotFound,
@@ -128,7 +185,7 @@ Result<Output> check(FileSystem& files, const CheckCall& call) {
     out.text +=
         fmt::format("{}: bar {}, {}: {}: {} (groove {}, {} times)", severityWord(f.severity),
                     f.bar + 1, f.at.toString(), findingWord(f.kind), f.text, f.groove, f.times);
-    out.text += f.fixText.empty() ? "\n" : fmt::format(". To mend: {}\n", f.fixText);
+    out.text += f.mends.empty() ? "\n" : fmt::format(". To mend: {}\n", f.fix());
   }
   if (checked.findings.empty()) out.text = "nothing found\n";
   return out;

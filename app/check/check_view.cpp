@@ -117,9 +117,10 @@ const StrikeScene& CheckView::scene() {
   std::set<PieceId> struck;
   for (const Hit& hit : document.groove().hits) struck.insert(hit.piece);
   SharedTake then;
-  if (shown_ && shown_->fix && shown_->groove == document.grooveId()) {
-    const Result<SharedTake> take = Take::ofGroove(
-        withGroove(document.song(), shown_->fix(document.groove())), document.grooveId());
+  if (shown_ && !shown_->mends.empty() && shown_->mends.front().ofGroove() &&
+      shown_->groove == document.grooveId()) {
+    const Result<SharedTake> take =
+        Take::ofGroove(withMend(document.song(), shown_->mends.front()), document.grooveId());
     if (take) then = *take;
   }
   if (then != nullptr) {

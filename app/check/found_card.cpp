@@ -10,6 +10,8 @@
 #include <QScrollArea>
 #include <QScrollBar>
 #include <QVBoxLayout>
+#include <algorithm>
+#include <array>
 
 #include "app/controls/action_button.h"
 #include "app/controls/airy_table.h"
@@ -136,7 +138,6 @@ void FoundCard::build() {
     empty->setContentsMargins(8, 0, 8, 0);
     rows->addWidget(empty);
   }
-  worse_ = nullptr;
   const std::size_t from = page_ * kPage, to = std::min(findings_.size(), from + kPage);
   for (std::size_t i = from; i < to; ++i) addFinding(*rows, i);
   const auto turn = [&](const QString& words, const char* name, std::size_t page) {
@@ -155,7 +156,6 @@ void FoundCard::build() {
   if (left_ > 0) rows->addWidget(quietLabel(tr("%1 left as they are").arg(left_), list_));
   rows->addStretch(1);
   scroll_->setWidget(list_);
-  foresee();
 }
 
 void FoundCard::addFinding(QVBoxLayout& rows, std::size_t index) {
@@ -193,44 +193,24 @@ void FoundCard::addFinding(QVBoxLayout& rows, std::size_t index) {
     connect(made, &QPushButton::clicked, this, std::move(run));
     buttons->addWidget(made, 0, Qt::AlignLeft);
   };
-  if (f.fix) {
-    button(qs(f.fixText), "mend-", tr("Mend it so; Shift: all of this kind in the groove"),
-           [this, index] {
-             if ((QGuiApplication::keyboardModifiers() & Qt::ShiftModifier) != 0)
-               return mendKind(index);
-             mend(index);
+  constexpr std::array kNames{"mend-", "other-mend-", "another-mend-", "last-mend-"};
+  for (std::size_t i = 0; i < std::min(f.mends.size(), kNames.size()); ++i) {
+    button(qs(f.mends[i].text), kNames[i],
+           i == 0 ? tr("Mend it so; Shift: all of this kind in the groove") : tr("Or mend it so"),
+           [this, index, i] {
+             const bool all = (QGuiApplication::keyboardModifiers() & Qt::ShiftModifier) != 0;
+             if (i == 0 && all) return mendKind(index);
+             mend(index, i);
            });
-  }
-  for (std::size_t i = 0; i < f.others.size(); ++i) {
-    button(qs(f.others[i].text), i == 0 ? "other-mend-" : "another-mend-", tr("Or mend it so"),
-           [this, index, i] { mendBy(index, i); });
   }
   button(tr("leave it"), "leave-", tr("It is meant so: the song remembers"),
          [this, index] { leave(index); });
   if (buttons->sizeHint().width() > kRowWidth) buttons->setDirection(QBoxLayout::TopToBottom);
   buttons->addStretch(1);
   down->addLayout(buttons);
-  if (chosen_ == index) {
-    worse_ = quietLabel({}, row);
-    worse_->setObjectName(QStringLiteral("worse"));
-    worse_->setWordWrap(true);
-    worse_->setMinimumWidth(60);
-    worse_->hide();
-    down->addWidget(worse_);
-  }
   row->setChosen(chosen_ == index);
   rows.addWidget(row);
   rows_.push_back(row);
-}
-
-// What mending the chosen one would bring up belongs into its row as it stands now.
-void FoundCard::foresee() {
-  if (!chosen_) return checker_.foreseeNothing();
-  checker_.foresee(findings_[*chosen_], [this](const QStringList& worse) {
-    if (worse_ == nullptr || worse.isEmpty()) return;
-    worse_->show();
-    worse_->setText(tr("Mended so it brings up: %1").arg(worse.join(QStringLiteral("; "))));
-  });
 }
 
 void FoundCard::choose(std::optional<std::size_t> index) {
@@ -261,35 +241,25 @@ void FoundCard::step(int by) {
   choose(static_cast<std::size_t>(std::clamp<std::ptrdiff_t>(at, 0, count - 1)));
 }
 
-void FoundCard::mend(std::size_t index) {
-  if (index >= findings_.size() || !findings_[index].fix || !fresh()) return;
-  const Finding f = findings_[index];
-  const Song& song = editing_.document().song();
-  const Groove* groove = song.findGroove(f.groove);
-  if (groove == nullptr) return;
-  editing_.document().apply(tr("Mended: %1").arg(qs(f.fixText)), withGroove(song, f.fix(*groove)));
-}
-
-void FoundCard::mendBy(std::size_t index, std::size_t other) {
-  if (index >= findings_.size() || other >= findings_[index].others.size() || !fresh()) return;
-  const OtherMend mend = findings_[index].others[other];
+void FoundCard::mend(std::size_t index, std::size_t way) {
+  if (index >= findings_.size() || way >= findings_[index].mends.size() || !fresh()) return;
+  const Mend mend = findings_[index].mends[way];
   editing_.document().apply(tr("Mended: %1").arg(qs(mend.text)),
-                            mend.apply(editing_.document().song()));
+                            withMend(editing_.document().song(), mend));
 }
 
 void FoundCard::mendKind(std::size_t index) {
   if (index >= findings_.size() || !fresh()) return;
   const Finding first = findings_[index];
   const Song& song = editing_.document().song();
-  const Groove* found = song.findGroove(first.groove);
-  if (found == nullptr) return;
-  Groove groove = *found;
+  Song mended = song;
   for (const Finding& f : findings_) {
-    if (f.kind == first.kind && f.groove == first.groove && f.fix)
-      groove = f.fix(std::move(groove));
+    if (f.kind == first.kind && f.groove == first.groove && !f.mends.empty() &&
+        f.mends.front().ofGroove())
+      mended = withMend(std::move(mended), f.mends.front());
   }
   editing_.document().apply(tr("Mended: every %1").arg(qs(findingTitle(first.kind)).toLower()),
-                            withGroove(song, std::move(groove)));
+                            std::move(mended));
 }
 
 void FoundCard::leave(std::size_t index) {

@@ -21,11 +21,9 @@ class FoundCard : public Card {
   std::optional<std::size_t> chosen() const { return chosen_; }
   void choose(std::optional<std::size_t> index);
   void step(int by);  // to the next one, or the one before
-  void mend(std::size_t index);
+  void mend(std::size_t index, std::size_t way = 0);
   void mendKind(std::size_t index);  // all of its kind in its groove
   void leave(std::size_t index);
-  // Another of its ways to be mended.
-  void mendBy(std::size_t index, std::size_t other);
   // What is listed is of the song as it is.
   bool fresh() const { return checker_.now() != nullptr; }
 
@@ -35,7 +33,6 @@ class FoundCard : public Card {
  private:
   void read();
   void build();
-  void foresee();
   void addFinding(QVBoxLayout& rows, std::size_t index);
 
   Editing& editing_;
@@ -48,7 +45,6 @@ class FoundCard : public Card {
   std::optional<std::size_t> chosen_;
   std::vector<QWidget*> rows_;  // of the page that is shown
   std::size_t page_ = 0;
-  QLabel* worse_ = nullptr;  // under the chosen one
   QTimer stale_;             // what is listed turns grey where the look takes its time
 };
 

@@ -34,8 +34,8 @@ FindingsCard::FindingsCard(Editing& editing, QWidget* parent)
 void FindingsCard::mend(std::size_t index) {
   if (index >= findings_.size()) return;
   const Finding finding = findings_[index];
-  editing_.grooves().replaceGroove(tr("Mended: %1").arg(QString::fromStdString(finding.fixText)),
-                                   finding.fix(editing_.groove()));
+  editing_.grooves().replaceGroove(tr("Mended: %1").arg(QString::fromStdString(finding.fix())),
+                                   mendedGroove(editing_.document().song(), finding.mends.front()));
 }
 
 void FindingsCard::mendAll() {
@@ -85,9 +85,9 @@ void FindingsCard::addOpening(QVBoxLayout& rows, const std::vector<std::size_t>&
                             list_);
     text->setWordWrap(true);
     rows.addWidget(text);
-    if (!offered.insert(f.fixText).second) continue;
+    if (!offered.insert(f.fix()).second) continue;
     auto* mendIt =
-        new ActionButton(QString::fromStdString(f.fixText), ActionButton::Tone::kQuiet, list_);
+        new ActionButton(QString::fromStdString(f.fix()), ActionButton::Tone::kQuiet, list_);
     mendIt->setObjectName(QStringLiteral("mend-%1").arg(i));
     mendIt->setToolTip(tr("Mend it so"));
     connect(mendIt, &QPushButton::clicked, this, [this, i] { mend(i); });
@@ -102,7 +102,7 @@ void FindingsCard::read() {
   findings_ = hatFindings(document.take());
   std::vector<std::string> texts;
   for (const Finding& f : findings_) {
-    texts.push_back(f.at.toString() + f.text + f.fixText + std::to_string(f.bar));
+    texts.push_back(f.at.toString() + f.text + f.fix() + std::to_string(f.bar));
   }
   if (texts == shown_ && list_ != nullptr) return;
   shown_ = std::move(texts);

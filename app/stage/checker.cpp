@@ -3,10 +3,8 @@
 #include "app/stage/checker.h"
 
 #include <QtConcurrent/QtConcurrentRun>
-#include <set>
 
 #include "app/controls/labels.h"
-#include "core/time/count.h"
 
 namespace uneven {
 namespace {
@@ -105,34 +103,6 @@ void Checker::look() {
     out->ways = otherWays(hands, profile, kWays);
     return out;
   }));
-}
-
-void Checker::foresee(const Finding& finding, std::function<void(QStringList)> told) {
-  const Document& document = editing_.document();
-  const Groove* groove = document.song().findGroove(finding.groove);
-  if (groove == nullptr || !finding.fix) return foreseeing_.cancel();
-  const auto look = [song = document.song(), before = *groove, finding,
-                     map = document.kitMaps().orDefault(document.song().map),
-                     profile = profile()](const AsideWork& work) {
-    QStringList worse;
-    std::set<std::tuple<FindingKind, Beat, std::vector<PieceId>>> known;
-    for (const bool after : {false, true}) {
-      if (work.cancelled) return worse;
-      const Result<SharedTake> take =
-          Take::ofGroove(after ? withGroove(song, finding.fix(before)) : song, finding.groove);
-      if (!take) return worse;
-      for (const Finding& f : check(**take, profile, map).findings) {
-        if (f.severity <= finding.severity) continue;
-        const bool isNew = known.emplace(f.kind, f.inGroove, f.pieces).second;
-        if (after && isNew)
-          worse << QStringLiteral("%1 on %2")
-                       .arg(qs(findingTitle(f.kind)).toLower(),
-                            qs(countName(f.at, before.meter).text()));
-      }
-    }
-    return worse;
-  };
-  foreseeing_.ask(look, std::move(told));
 }
 
 }  // namespace uneven

@@ -8,7 +8,6 @@
 #include <functional>
 #include <memory>
 
-#include "app/controls/aside.h"
 #include "app/edit/editing.h"
 #include "app/stage/players.h"
 #include "core/body/hardness.h"
@@ -42,12 +41,8 @@ class Checker : public QObject {
   // Of the song, groove and player as they are; nullptr: still being looked for.
   const Looked* now() const;
   const Profile& profile() const;
-  bool busy() const { return now() == nullptr || foreseeing_.busy(); }
+  bool busy() const { return now() == nullptr; }
   Players& players() { return players_; }
-  // What a mending would bring up that weighs more than what it mends, in words. The last one that
-  // was asked for is told, and nobody else.
-  void foresee(const Finding& finding, std::function<void(QStringList)> worse);
-  void foreseeNothing() { foreseeing_.cancel(); }
 
  Q_SIGNALS:
   void looked();  // now() has another answer, or none for the moment
@@ -61,7 +56,6 @@ class Checker : public QObject {
   bool begun_ = false, waited_ = false;
   QTimer soon_;  // many edits between two frames are looked at once
   QFutureWatcher<std::shared_ptr<Looked>> worker_;
-  Aside<QStringList> foreseeing_;
   std::shared_ptr<Looked> last_;
 };
 

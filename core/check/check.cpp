@@ -6,12 +6,10 @@
 
 #include "core/base/number.h"
 #include "core/check/song_check.h"
+#include "core/check/trial.h"
 
 namespace uneven {
 
-Velocity louderBy(Velocity velocity, double db) {
-  return Velocity(static_cast<int>(roundToInt(louder(velocity, db))));
-}
 double tenth(double value) {
   return roundedTo(value, 10);
 }
@@ -92,6 +90,7 @@ Checked check(const Take& take, const Profile& profile, const KitMap& map) {
   out.findings = SongCheck(take, profile, map).run();
   out.left = static_cast<int>(
       std::erase_if(out.findings, [&](const Finding& f) { return leftAlone(take.song(), f); }));
+  keepWhatMends(take, profile, map, out.findings);
   std::stable_sort(
       out.findings.begin(), out.findings.end(), [](const Finding& a, const Finding& b) {
         return std::tuple(b.severity, a.bar, a.at) < std::tuple(a.severity, b.bar, b.at);

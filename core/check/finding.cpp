@@ -37,6 +37,7 @@ constexpr std::array kWords{
     Words{FindingKind::kNotLinear, "not-linear", "Not linear"},
     Words{FindingKind::kBarLate, "bar-late", "A bar late"},
     Words{FindingKind::kCoreLost, "core-lost", "Core left out"},
+    Words{FindingKind::kCutOpening, "cut-opening", "Opening cut short"},
     Words{FindingKind::kLateClose, "late-close", "Late close"},
     Words{FindingKind::kEarlyClose, "early-close", "Early close"},
     Words{FindingKind::kEarlyOpening, "early-opening", "Early opening"},

@@ -2,15 +2,15 @@
 // What is found wrong with a part, where, by how much, and how to mend it.
 //
 // A finding stands once for each kind and what it is about, at the first place it is played;
-// `times` counts the repetitions. Threads: plain values; `fix` is a pure function.
+// `times` counts the repetitions. Threads: plain values.
 #pragma once
 
 #include <cstdint>
-#include <functional>
 #include <optional>
 #include <string>
 #include <vector>
 
+#include "core/check/mend.h"
 #include "core/perform/take.h"
 #include "core/song/edit.h"
 
@@ -40,6 +40,7 @@ enum class FindingKind : std::uint8_t {
   kNotLinear,        // two at once where the groove is marked linear
   kBarLate,          // one bar is there twice, and all that follows comes a bar late
   kCoreLost,         // a version leaves out strokes of its core
+  kCutOpening,       // the next stroke shuts an opening before its length is over
   kLateClose,        // the hats are still open at a stroke that is meant to be shut
   kEarlyClose,       // shut so early that it sounds as a note of its own
   kEarlyOpening,     // the stroke before is already loose
@@ -51,12 +52,6 @@ enum class Severity : std::uint8_t {
   kNote,     // may well be meant
   kFinding,  // worth a look
   kError,    // it flams, or cannot be played or heard
-};
-
-// Another way to mend a finding; of a whole song, since it may be the tempo.
-struct OtherMend {
-  std::string text;  // "slow down to 118 BPM"
-  std::function<Song(Song)> apply;
 };
 
 struct Finding {
@@ -74,10 +69,10 @@ struct Finding {
   std::int32_t bar = 0;  // of the song, from 0
   Beat at;               // inside the bar, of what suffers
   int times = 1;
-  std::string text;     // "still 23 % open at the next stroke, shut 21 ms late"
-  std::string fixText;  // "open only 60 %"; empty: nothing to offer
-  std::function<Groove(Groove)> fix;
-  std::vector<OtherMend> others;
+  std::string text;         // "still 23 % open at the next stroke, shut 21 ms late"
+  std::vector<Mend> mends;  // ways to mend it, the best first; none: nothing to offer
+
+  std::string fix() const { return mends.empty() ? std::string() : mends.front().text; }
 };
 
 // The words of files and screens: "late-close"; "note", "finding", "error".

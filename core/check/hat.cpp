@@ -25,22 +25,6 @@ double percent(double share) {
 struct Which {
   HitRef hit;
   std::optional<Beat> drawn;
-
-  // Calls change(opening, length) for it, when the groove still has it.
-  template <typename Change>
-  Groove in(Groove groove, const Change& change) const {
-    if (!drawn) {
-      if (const auto index = indexOf(groove, hit)) {
-        change(groove.hits[*index].open, groove.hits[*index].openFor);
-      }
-      return groove;
-    }
-    if (!groove.pedal) return groove;
-    for (PedalMove& move : groove.pedal->moves) {
-      if (move.at == *drawn) change(move.open, move.length);
-    }
-    return groove;
-  }
 };
 
 // An opening as it is played once.
@@ -155,8 +139,7 @@ class HatCheck {
 
   // `bar` and `at`: of what suffers. Not found before.
   void add(FindingKind kind, const Opening& opening, std::int32_t bar, Beat at, double value,
-           const char* unit, std::string text, std::string fixText,
-           std::function<Groove(Groove)> fix) {
+           const char* unit, std::string text, Mend mend) {
     index_[{opening.groove, opening.which.hit, opening.which.drawn, kind}] = found_.size();
     Finding finding;
     finding.kind = kind;
@@ -172,32 +155,35 @@ class HatCheck {
     finding.bar = bar;
     finding.at = at;
     finding.text = std::move(text);
-    finding.fixText = std::move(fixText);
-    finding.fix = std::move(fix);
+    mend.groove = finding.groove;
+    finding.mends.push_back(std::move(mend));
     found_.push_back(std::move(finding));
   }
 
+  static Mend mendOf(MendKind kind, std::string text, const Opening& opening) {
+    Mend mend;
+    mend.kind = kind;
+    mend.text = std::move(text);
+    mend.drawn = opening.which.drawn;
+    if (!mend.drawn) mend.hits = {opening.which.hit};
+    return mend;
+  }
+  static Mend openFor(std::string text, const Opening& opening, Beat length) {
+    Mend mend = mendOf(MendKind::kOpenFor, std::move(text), opening);
+    mend.length = length;
+    return mend;
+  }
   // Heel up where that is quick enough, else as far as there is time for.
-  struct Mend {
-    std::string text;
-    std::function<Groove(Groove)> fix;
-  };
   static Mend quicker(const Opening& opening, Milliseconds room) {
     const auto& pedal = opening.groove->pedal;
     const bool ownTravel = pedal && pedal->travel.count() > 0;
     const bool heelDown = !pedal || pedal->technique == PedalTechnique::kHeelDown;
-    if (!ownTravel && heelDown && kTravelHeelUp * opening.open <= room) {
-      return {"play it heel up", [](Groove groove) {
-                if (!groove.pedal) groove.pedal.emplace();
-                groove.pedal->technique = PedalTechnique::kHeelUp;
-                return groove;
-              }};
-    }
+    if (!ownTravel && heelDown && kTravelHeelUp * opening.open <= room)
+      return mendOf(MendKind::kHeelUp, "play it heel up", opening);
     const double less = std::floor(100 * std::max(0.0, room / travelOf(pedal))) / 100;
-    return {fmt::format("open only {} %", percent(less)),
-            [which = opening.which, less](Groove groove) {
-              return which.in(std::move(groove), [less](double& open, Beat&) { open = less; });
-            }};
+    Mend mend = mendOf(MendKind::kOpen, fmt::format("open only {} %", percent(less)), opening);
+    mend.value = less;
+    return mend;
   }
 
   void check(const Opening& opening) {
@@ -208,6 +194,7 @@ class HatCheck {
     if (opening.before != Opening::kNone) checkBefore(opening, way);
     if (opening.after != Opening::kNone) {
       checkTwoPlaces(opening);
+      checkCut(opening);
       checkAfter(opening, way);
     }
     checkEarlyClose(opening);
@@ -222,20 +209,21 @@ class HatCheck {
   void shutAndOpen(const Opening& opening, std::size_t foot) {
     const HitRef ref = refOf(grooveOf(foot), stroke(foot).hit);
     if (again(FindingKind::kTwoPlaces, opening)) return;
+    Mend mend;
+    mend.text = "take the foot's stroke off";
+    mend.hits = {ref};
     add(FindingKind::kTwoPlaces, opening, stroke(foot).bar, stroke(foot).at, 0, "ms",
-        "the foot strikes where the hats are to open", "take the foot's stroke off",
-        [ref](Groove groove) { return withoutHits(std::move(groove), {ref}); });
+        "the foot strikes where the hats are to open", std::move(mend));
   }
 
   void noRoom(const Opening& opening, std::int32_t bar, Beat at, Milliseconds way,
               Milliseconds room, const char* what) {
     if (again(FindingKind::kNoRoom, opening)) return;
-    const Mend mend = quicker(opening, room);
     add(FindingKind::kNoRoom, opening, bar, at, (way - room).count(), "ms",
         fmt::format("the foot needs {:.0f} ms to {} and has {:.0f}; it would work up to {:.0f} BPM",
                     way.count(), what, room.count(),
                     std::floor(tempoAt(opening) * std::max(0.0, room / way))),
-        mend.text, mend.fix);
+        quicker(opening, room));
   }
 
   void checkBefore(const Opening& opening, Milliseconds way) {
@@ -252,10 +240,28 @@ class HatCheck {
     const bool own = before == 0 || hitOf(before - 1).open == 0;
     if (!own || loose <= kLoose) return;
     if (again(FindingKind::kEarlyOpening, opening)) return;
-    const Mend mend = quicker(opening, room);
     add(FindingKind::kEarlyOpening, opening, stroke(before).bar, stroke(before).at, percent(loose),
-        "%", fmt::format("already {} % open at the stroke before", percent(loose)), mend.text,
-        mend.fix);
+        "%", fmt::format("already {} % open at the stroke before", percent(loose)),
+        quicker(opening, room));
+  }
+
+  // The hand's next stroke is to be shut: the opening does not last as long as it says.
+  void checkCut(const Opening& opening) {
+    const std::size_t next = opening.after;
+    if (hitOf(next).piece != piece::kHat || opening.length <= Beat(0) || !shutWanted(next)) return;
+    const Beat stroke = score_.blocks[this->stroke(next).block].start + hitOf(next).at;
+    const Beat held = stroke - (score_.blocks[opening.block].start + opening.at);
+    if (held <= Beat(0) || held >= opening.length) return;
+    if (again(FindingKind::kCutOpening, opening)) return;
+    const Beat barLength = opening.groove->meter.barLength();
+    const std::int64_t bar = opening.at.floorDiv(barLength);
+    add(FindingKind::kCutOpening, opening,
+        score_.blocks[opening.block].firstBar + static_cast<std::int32_t>(bar),
+        opening.at - Beat(bar) * barLength,
+        msBetween(opening.block, opening.at + held, opening.at + opening.length), "ms",
+        fmt::format("open for {} quarter notes, but the next stroke shuts it after {}",
+                    opening.length.toString(), held.toString()),
+        openFor(fmt::format("open for {} quarter notes", held.toString()), opening, held));
   }
 
   void checkTwoPlaces(const Opening& opening) {
@@ -269,9 +275,7 @@ class HatCheck {
     add(FindingKind::kTwoPlaces, opening, stroke(next).bar, stroke(next).at, heldMs, "ms",
         fmt::format("the foot strikes while the hats are held open for {} quarter notes",
                     opening.length.toString()),
-        "shut them with the foot's stroke", [which = opening.which, held](Groove groove) {
-          return which.in(std::move(groove), [held](double&, Beat& length) { length = held; });
-        });
+        openFor("shut them with the foot's stroke", opening, held));
   }
 
   void checkAfter(const Opening& opening, Milliseconds way) {
@@ -284,12 +288,11 @@ class HatCheck {
     const double open = stroke(next).opening.value();
     if (byFoot || open <= kLoose) return;
     if (again(FindingKind::kLateClose, opening)) return;
-    const Mend mend = quicker(opening, room);
     add(FindingKind::kLateClose, opening, stroke(next).bar, stroke(next).at, (way - room).count(),
         "ms",
         fmt::format("still {} % open at the next stroke, shut {:.0f} ms late", percent(open),
                     (way - room).count()),
-        mend.text, mend.fix);
+        quicker(opening, room));
   }
 
   // Shut between two slots, half a slot or more before the next: it sounds as an extra note.
@@ -311,10 +314,8 @@ class HatCheck {
         opening.at - Beat(bar) * groove.meter.barLength(), early.count(), "ms",
         fmt::format("shut {:.0f} ms before the next slot: it sounds as an extra note",
                     early.count()),
-        fmt::format("shut it on the slot, after {} quarter notes", right.toString()),
-        [which = opening.which, right](Groove changed) {
-          return which.in(std::move(changed), [right](double&, Beat& length) { length = right; });
-        });
+        openFor(fmt::format("shut it on the slot, after {} quarter notes", right.toString()),
+                opening, right));
   }
 
   const Score& score_;
@@ -345,7 +346,8 @@ Groove mended(const Song& song, const std::string& grooveId) {
     if (!take) break;
     const std::vector<Finding> findings = hatFindings(**take);
     if (findings.empty()) break;
-    for (const Finding& finding : findings) groove = finding.fix(std::move(groove));
+    for (const Finding& finding : findings)
+      groove = mendedGroove(withGroove(song, groove), finding.mends.front());
   }
   return groove;
 }

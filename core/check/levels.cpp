@@ -55,16 +55,10 @@ void SongCheck::checkGhosts(const Groove& groove) {
           FindingKind::kSeparation, groove, first->at, {s.piece}, tenth(difference), "dB",
           fmt::format("ghosts on {} lie {:.1f} dB under its accents; {:g} to {:g} is the aim",
                       kit_[s.piece].name, difference, aim.low, aim.high));
-      offer(f, groove,
-            fmt::format("{} the ghosts by {:.1f} dB", by < 0 ? "lower" : "raise", std::abs(by)),
-            changing(ghost, [by](Hit& h) { h.velocity = louderBy(h.velocity, by); }),
-            [&](const Groove& after) {
-              for (const Separation& now : separations(after)) {
-                if (now.piece != s.piece) continue;
-                return now.difference.value >= aim.low && now.difference.value <= aim.high;
-              }
-              return false;
-            });
+      offerLevel(
+          f, MendKind::kLouder,
+          fmt::format("{} the ghosts by {:.1f} dB", by < 0 ? "lower" : "raise", std::abs(by)), by)
+          .role = Role::kGhost;
     }
   }
   std::map<PieceId, std::vector<std::size_t>> byPiece;
@@ -107,10 +101,8 @@ void SongCheck::checkStandingOut(const Groove& groove, PieceId piece,
     if (text.empty()) continue;
     Finding& f =
         written(FindingKind::kGhostStandsOut, groove, ghost.at, {piece}, tenth(value), "dB", text);
-    f.fixText = fmt::format("lower it to {}", to);
-    f.fix = changing([where = ghost.at,
-                      piece = piece](const Hit& h) { return h.at == where && h.piece == piece; },
-                     [to](Hit& h) { h.velocity = Velocity(to); });
+    offer(f, MendKind::kVelocity, fmt::format("lower it to {}", to), {{ghost.at, piece}}).value =
+        to;
   }
 }
 
@@ -135,13 +127,10 @@ void SongCheck::checkBackbeat(const Groove& groove) {
     Finding& f = written(
         FindingKind::kBackbeatUneven, groove, odd->at, {piece::kSnare}, tenth(apart), "dB",
         fmt::format("the backbeats are {:.1f} dB apart; within {:g} is even", apart, kBackbeatDb));
-    f.fixText = fmt::format("all to {:.0f}", median);
-    f.fix = [median](Groove g) {
-      for (Hit& h : g.hits) {
-        if (isBackbeat(g, h)) h.velocity = Velocity(static_cast<int>(roundToInt(median)));
-      }
-      return g;
-    };
+    std::vector<HitRef> all;
+    for (const Hit* b : beats) all.push_back({b->at, b->piece});
+    const int to = static_cast<int>(roundToInt(median));
+    offer(f, MendKind::kVelocity, fmt::format("all to {}", to), std::move(all)).value = to;
   }
   if (groove.bars > 1) {
     const std::set<std::int64_t> filled = fills(groove);
@@ -179,11 +168,7 @@ void SongCheck::missing(const Groove& groove, std::int64_t bar, std::int64_t lik
   Finding& f =
       written(FindingKind::kBackbeatMissing, groove, model.front().at, {piece::kSnare}, others,
               "bars", fmt::format("no backbeat in this bar; {} others have one", others));
-  f.fixText = "put it in";
-  f.fix = [model](Groove g) {
-    for (const Hit& h : model) g = withHit(std::move(g), h);
-    return g;
-  };
+  offer(f, MendKind::kPutIn, "put it in").strokes = std::move(model);
 }
 
 void SongCheck::checkHats(const Groove& groove, double backbeat) {
@@ -209,9 +194,6 @@ void SongCheck::checkHats(const Groove& groove, double backbeat) {
       (sixteenths ? kHatsDbPerStep * std::max(0.0, bpm - kHatsFromBpm) / kHatsStepBpm : 0);
   const double is = level(backbeat) - level(medianOf(accents));
   if (is >= wanted || (!byRole && is > 0)) return;
-  const auto hats = [kit = kit_](const Hit& h) {
-    return ridden(kit, h.piece) && h.role != Role::kGhost;
-  };
   const Hit& first = *std::find_if(groove.hits.begin(), groove.hits.end(), [&](const Hit& h) {
     return ridden(kit_, h.piece) && (byRole ? h.role == Role::kAccent : h.role != Role::kGhost);
   });
@@ -220,8 +202,12 @@ void SongCheck::checkHats(const Groove& groove, double backbeat) {
       written(FindingKind::kHatsHeavy, groove, first.at, {first.piece}, tenth(is), "dB",
               fmt::format("{}{} lie {:.1f} dB under the backbeat; {:.1f} or more is usual here",
                           kit_[first.piece].name, byRole ? "'s accents" : "", is, wanted));
-  f.fixText = fmt::format("lower by {:.1f} dB", by);
-  f.fix = changing(hats, [by](Hit& h) { h.velocity = louderBy(h.velocity, -by); });
+  std::set<PieceId> hats;
+  for (const Hit& h : groove.hits) {
+    if (ridden(kit_, h.piece)) hats.insert(h.piece);
+  }
+  offerLevel(f, MendKind::kLouder, fmt::format("lower by {:.1f} dB", by), -by).pieces =
+      inKitOrder(hats);
 }
 
 // A shuffle's third partial that both hands strike.
@@ -251,14 +237,13 @@ void SongCheck::checkSoftUnisons(const Groove& groove) {
                                      "keeps it soft",
                                      under, kSoftDb));
     const double most = loud - kSoftDb - kSurely;
-    f.fixText = fmt::format("lower both by {:.1f} dB", kSoftDb + kSurely - under);
-    f.fix = changing(
-        [where = where](const Hit& h) {
-          return h.at == where && h.role != Role::kAccent && h.piece != piece::kKick;
-        },
-        [most](Hit& h) {
-          if (level(h) > most) h.velocity = louderBy(h.velocity, most - level(h));
-        });
+    std::vector<HitRef> loudest;
+    for (const Hit* h : hits) {
+      if (level(*h) > most) loudest.push_back({h->at, h->piece});
+    }
+    const int to = louderBy(hits[0]->velocity, most - level(*hits[0])).value();
+    offer(f, MendKind::kVelocity, fmt::format("lower both to {}", to), std::move(loudest)).value =
+        to;
   }
 }
 
@@ -332,16 +317,8 @@ void SongCheck::checkMachine(const Groove& groove) {
                 fmt::format("{} strokes of {} all at {}: like a machine", run.count,
                             kit_[piece].name, run.first->velocity.value()));
     constexpr double kSofterDb = 4;
-    offer(
-        f, groove, fmt::format("every second one {:g} dB softer", kSofterDb),
-        [piece](Groove g) {
-          int index = 0;
-          for (Hit& h : g.hits) {
-            if (h.piece == piece && index++ % 2 != 0) h.velocity = louderBy(h.velocity, -kSofterDb);
-          }
-          return g;
-        },
-        [&](const Groove& after) { return machineIn(after, piece).first == nullptr; });
+    offerLevel(f, MendKind::kAlternate, fmt::format("every second one {:g} dB softer", kSofterDb),
+               -kSofterDb);
   }
 }
 

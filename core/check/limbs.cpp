@@ -14,6 +14,10 @@ namespace uneven {
 
 namespace {
 
+bool isDrum(const Kit& kit, PieceId id) {
+  return kit[id].kind() == "snare" || kit[id].kind().rfind("tom", 0) == 0;
+}
+
 constexpr std::size_t kRunKept = std::size_t{2} * RunLimits::kSustainedFrom;
 
 }  // namespace
@@ -34,10 +38,8 @@ void SongCheck::checkLimbs() {
     f->text =
         ornament ? fmt::format("no hand is left for {}: an ornament takes both", kit_[s.piece].name)
                  : fmt::format("no hand is left for {}: two strike already", kit_[s.piece].name);
-    f->fixText = fmt::format("leave {} out", kit_[s.piece].name);
-    f->fix = [ref = refOf(grooveOf(s), s.hit)](Groove g) {
-      return withoutHits(std::move(g), {ref});
-    };
+    offer(*f, MendKind::kLeaveOut, fmt::format("leave {} out", kit_[s.piece].name),
+          {refOf(grooveOf(s), s.hit)});
   }
   tellStrains(part, part.hands, strains(body_, part.hands, songHands(body_, take_, part)));
   std::vector<Limb> feet;
@@ -72,6 +74,8 @@ void SongCheck::tellStrains(const BodyPart& part, const std::vector<BodyStroke>&
       if (hitOf(**r).limb != Limb::kAutomatic && here.looked.insert((*r)->hit).second)
         here.set.insert(refOf(grooveOf(s), (*r)->hit));
     }
+    if (run.size() > 1 && run[run.size() - 2]->block == s.block)
+      here.before.insert(refOf(grooveOf(s), run[run.size() - 2]->hit));
     if (f == nullptr) continue;
     here.worst = strain;
     here.run = run;
@@ -89,7 +93,7 @@ void SongCheck::tellStrains(const BodyPart& part, const std::vector<BodyStroke>&
                       std::floor(bpmAt(s) / (playable ? strain.effort : strain.strain) + 1e-6));
     }
   }
-  for (const auto& [finding, what] : strained) offerMends(found_[finding], what, part);
+  for (const auto& [finding, what] : strained) offerMends(found_[finding], what);
   // Times were negative while they were compared.
   for (Finding& f : found_) {
     if (f.kind == FindingKind::kHard || f.kind == FindingKind::kNotPlayable) {
@@ -108,89 +112,39 @@ std::string SongCheck::spoken(Limb limb) {
   return word;
 }
 
-// Whether a limb is still strained in a groove, as hard or beyond as `strain`.
-bool SongCheck::strainedSo(const BodyPart& part, const Take& take, const std::string& groove,
-                           const Strain& strain) const {
-  const std::vector<BodyStroke>& hands = part.hands;
-  const std::vector<Strain> all = strains(body_, hands, songHands(body_, take, part));
-  for (std::size_t i = 0; i < all.size(); ++i) {
-    if (all[i].limb != strain.limb || all[i].comfortable()) continue;
-    if (all[i].playable() != strain.playable()) continue;
-    const Stroke& s = take.strokes()[hands[i].stroke];
-    if (take.score().blocks[s.block].groove->id == groove) return true;
-  }
-  return false;
-}
-
-void SongCheck::offerMends(Finding& f, const Strained& strained, const BodyPart& part) {
+// Which of them help is seen when they are tried.
+void SongCheck::offerMends(Finding& f, const Strained& strained) {
   const Strain& strain = strained.worst;
   const Stroke& s = *strained.run.back();
   const Groove& groove = grooveOf(s);
-  const auto put = [&](std::string text, std::function<Groove(Groove)> fix) {
-    if (!f.fix) {
-      f.fixText = std::move(text);
-      f.fix = std::move(fix);
-      return;
-    }
-    f.others.push_back({std::move(text), [fix = std::move(fix), id = groove.id](const Song& song) {
-                          const Groove* now = song.findGroove(id);
-                          return now == nullptr ? song : withGroove(song, fix(*now));
-                        }});
-  };
   const std::size_t length = strained.run.size();
   const Stroke* before = length > 1 ? strained.run[length - 2] : nullptr;
   if (before != nullptr && before->block != s.block) before = nullptr;
-  if (strain.reason == StrainReason::kPullOut && before != nullptr) {
-    put("drop the ghost before it",
-        [ref = refOf(groove, before->hit)](Groove g) { return withoutHits(std::move(g), {ref}); });
+  if (strain.reason == StrainReason::kPullOut && !strained.before.empty()) {
+    offer(f, MendKind::kLeaveOut,
+          strained.before.size() == 1 ? "drop the ghost before it" : "drop the ghosts before them",
+          {strained.before.begin(), strained.before.end()});
   }
-  // Where one hand was asked for both may share it, if that is enough.
+  // Where one hand was asked for both may share it.
   if (strained.hand && !strained.set.empty()) {
-    BodyPart freed = part;
-    for (BodyStroke& b : freed.hands) {
-      const Stroke& of = strokes_[b.stroke];
-      if (&grooveOf(of) == &groove && strained.set.contains(refOf(groove, of.hit)))
-        b.limb = Limb::kAutomatic;
-    }
-    if (!strainedSo(freed, take_, groove.id, strain)) {
-      const auto free = changing(
-          [set = strained.set](const Hit& h) {
-            return set.contains({h.at, h.piece});
-          },
-          [](Hit& h) { h.limb = Limb::kAutomatic; });
-      // Another hand may lean and swing another way: so it is played once more.
-      const Result<SharedTake> after = Take::ofSong(withGroove(take_.song(), free(groove)));
-      if (after && !strainedSo(bodyPart(**after), **after, groove.id, strain))
-        put(length > 2 ? "spread it over both hands" : "let the other hand take one", free);
-    }
+    offer(f, MendKind::kFreeHands,
+          length > 2 ? "spread it over both hands" : "let the other hand take one",
+          {strained.set.begin(), strained.set.end()});
   }
   if (strain.reason == StrainReason::kTwoAtOnce) return;
   if (strained.hand && strain.reason == StrainReason::kTravel && before != nullptr &&
-      before->piece != s.piece && !indexOf(groove, {hitOf(s).at, before->piece})) {
-    const auto move = [where = hitOf(s).at, from = s.piece, to = before->piece](Groove g) {
-      for (const Hit& h : g.hits) {
-        if (h.at != where || h.piece != from) continue;
-        Hit moved = h;
-        moved.piece = to;
-        moved.stroke = StrokeKind::kNormal;
-        moved.open = 0;
-        return withHit(withoutHits(std::move(g), {{where, from}}), std::move(moved));
-      }
-      return g;
-    };
-    f.others.push_back({fmt::format("play it on {}", kit_[before->piece].name),
-                        [move, id = groove.id](const Song& song) {
-                          const Groove* now = song.findGroove(id);
-                          return now == nullptr ? song : withGroove(song, move(*now));
-                        }});
+      before->piece != s.piece && isDrum(kit_, s.piece) && isDrum(kit_, before->piece) &&
+      !indexOf(groove, {hitOf(s).at, before->piece})) {
+    offer(f, MendKind::kMoveTo, fmt::format("play it on {}", kit_[before->piece].name),
+          {{hitOf(s).at, s.piece}})
+        .pieces = {before->piece};
   }
   const double bpm =
       std::floor(bpmAt(s) / (strain.playable() ? strain.effort : strain.strain) + 1e-6);
   if (bpm < kBpmMin) return;
-  const Beat where = score_.blocks[s.block].start + hitOf(s).at;
-  f.others.push_back({fmt::format("slow down to {:.0f} BPM", bpm), [where, bpm](Song song) {
-                        return withTempoAt(std::move(song), where, Bpm{bpm});
-                      }});
+  Mend& slower = offer(f, MendKind::kTempo, fmt::format("slow down to {:.0f} BPM", bpm));
+  slower.at = score_.blocks[s.block].start + hitOf(s).at;
+  slower.value = bpm;
 }
 
 // With two pedals the foot of the hats is on the second one: it can't shut the hats by then.

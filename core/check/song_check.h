@@ -6,7 +6,6 @@
 #pragma once
 
 #include <map>
-#include <memory>
 #include <set>
 #include <tuple>
 #include <unordered_set>
@@ -21,19 +20,7 @@ namespace uneven {
 inline double levelOfHit(const Hit& hit) {
   return levelOf(hit.velocity).value;
 }
-Velocity louderBy(Velocity velocity, double db);
 double tenth(double value);
-
-// Changes every hit for which it is wanted.
-template <typename Wanted, typename Change>
-std::function<Groove(Groove)> changing(Wanted wanted, Change change) {
-  return [wanted, change](Groove groove) {
-    for (Hit& hit : groove.hits) {
-      if (wanted(hit)) change(hit);
-    }
-    return groove;
-  };
-}
 
 class SongCheck {
  public:
@@ -43,8 +30,7 @@ class SongCheck {
         strokes_(take.strokes()),
         kit_(*take.score().kit),
         body_(kit_, profile),
-        map_(map),
-        song_(std::make_shared<const Song>(take.song())) {}
+        map_(map) {}
 
   std::vector<Finding> run();
 
@@ -130,12 +116,11 @@ class SongCheck {
     Strain worst;
     std::vector<const Stroke*> run;
     Selection set;                             // whose hand is set, of all the runs
+    Selection before;                          // each one's stroke before, in its limb
     std::unordered_set<std::uint32_t> looked;  // hits of the groove, for that
     bool hand = false;
   };
-  bool strainedSo(const BodyPart& part, const Take& take, const std::string& groove,
-                  const Strain& strain) const;
-  void offerMends(Finding& f, const Strained& strained, const BodyPart& part);
+  void offerMends(Finding& f, const Strained& strained);
   void checkSecondPedal(const BodyPart& part);
   static std::string spoken(Limb limb);
 
@@ -144,7 +129,6 @@ class SongCheck {
   std::map<PieceId, Milliseconds> leanOf(const Unison& u) const;
   void offerPulls();
   bool tellLean(const Unison& u, const std::vector<PieceId>& pieces);
-  bool heldAt(const Groove& groove, Beat at, PieceId piece) const;
   void checkStrokes();
   void checkBuzz(const Stroke& s);
   void checkNotes();
@@ -168,13 +152,20 @@ class SongCheck {
   void checkBars(const Groove& groove);
   void checkCore(const Groove& groove);
 
-  // A fix is offered where it does what it says.
-  template <typename Good>
-  static void offer(Finding& f, const Groove& groove, std::string text,
-                    std::function<Groove(Groove)> fix, Good good) {
-    if (!good(fix(groove))) return;
-    f.fixText = std::move(text);
-    f.fix = std::move(fix);
+  // One more way to mend a finding, of its groove; what it changes is filled in by the caller.
+  static Mend& offer(Finding& f, MendKind kind, std::string text, std::vector<HitRef> hits = {}) {
+    Mend& mend = f.mends.emplace_back();
+    mend.kind = kind;
+    mend.text = std::move(text);
+    mend.groove = f.groove;
+    mend.hits = std::move(hits);
+    return mend;
+  }
+  static Mend& offerLevel(Finding& f, MendKind kind, std::string text, double value) {
+    Mend& mend = offer(f, kind, std::move(text));
+    mend.pieces = f.pieces;
+    mend.value = value;
+    return mend;
   }
 
   const Take& take_;
@@ -183,7 +174,6 @@ class SongCheck {
   const Kit& kit_;
   Body body_;
   const KitMap& map_;
-  std::shared_ptr<const Song> song_;  // one for all mendings that need it
   std::vector<Finding> found_;
   std::map<std::tuple<const Groove*, FindingKind, About>, std::size_t> index_;
   // A feel's spread of some pieces: its finding, where they lie, and the widest place in ms.

@@ -8,7 +8,6 @@
 #include <cmath>
 #include <map>
 
-#include "core/measure/pull_together.h"
 #include "core/measure/unison.h"
 #include "core/perform/displacement.h"
 #include "core/perform/hold.h"
@@ -26,26 +25,26 @@ constexpr Milliseconds kPulledMost{100};  // what stands farther apart is meant 
 
 namespace {
 
-// Moves pieces of a feel towards the one that lies nearest to the grid, until they are so far
-// apart.
-Song pulledTo(Song song, const std::string& feelId, const std::map<PieceId, Milliseconds>& lean,
-              Milliseconds apart) {
+// Displacements of a feel under which its pieces, which it lays as in `lean`, are only so far
+// apart: all moved towards the one that lies nearest to the grid.
+std::map<PieceId, Milliseconds> pulledTo(const Feel& feel,
+                                         const std::map<PieceId, Milliseconds>& lean,
+                                         Milliseconds apart) {
   const auto late = [](const auto& a, const auto& b) { return a.second < b.second; };
   const auto [first, last] = std::minmax_element(lean.begin(), lean.end(), late);
   const double share = apart / (last->second - first->second);
   const auto anchor = std::min_element(lean.begin(), lean.end(), [](const auto& a, const auto& b) {
     return std::abs(a.second.count()) < std::abs(b.second.count());
   });
-  for (Feel& feel : song.feels) {
-    if (feel.id != feelId) continue;
-    for (const auto& [piece, ms] : lean) {
-      Milliseconds& of = feel.displacement[piece];
-      // Down to tenths, so that rounding does not bring it back.
-      const Milliseconds to = of + (anchor->second - ms) * (1 - share);
-      of = Milliseconds(std::trunc(to.count() * 10) / 10);
-    }
+  std::map<PieceId, Milliseconds> out;
+  for (const auto& [piece, ms] : lean) {
+    const auto now = feel.displacement.find(piece);
+    const Milliseconds from = now == feel.displacement.end() ? Milliseconds(0) : now->second;
+    const Milliseconds to = from + (anchor->second - ms) * (1 - share);
+    // Down to tenths, so that rounding does not bring it back.
+    out[piece] = Milliseconds(std::trunc(to.count() * 10) / 10);
   }
-  return song;
+  return out;
 }
 
 }  // namespace
@@ -107,10 +106,13 @@ void SongCheck::offerPulls() {
     Finding& f = found_[what.finding];
     const Milliseconds to =
         kSpreadFinding - Milliseconds(std::max(0.0, what.worst - f.value) + 0.1);
-    f.others.push_back({fmt::format("pull to {:.0f} ms", kSpreadFinding.count()),
-                        [id = key.first, lean = what.lean, to](const Song& song) {
-                          return pulledTo(song, id, lean, std::max(to, Milliseconds(0)));
-                        }});
+    const auto feel = std::find_if(score_.feels.begin(), score_.feels.end(),
+                                   [id = key.first](const Feel& has) { return has.id == id; });
+    if (feel == score_.feels.end()) continue;
+    Mend& mend =
+        offer(f, MendKind::kDisplacement, fmt::format("pull to {:.0f} ms", kSpreadFinding.count()));
+    mend.feel = key.first;
+    mend.displacement = pulledTo(*feel, what.lean, std::max(to, Milliseconds(0)));
   }
 }
 
@@ -134,30 +136,9 @@ void SongCheck::checkUnisons() {
     // Drift is the body's; and nudges that suit one feel do not suit another.
     if (u.plain <= kSpreadFinding || u.plain > kPulledMost || mixed_.contains(&grooveOf(s)))
       continue;
-    f->fixText = "pull together";
-    f->fix = [song = song_, where](const Groove& groove) {
-      const std::string id = groove.id;
-      const auto pulled = pullTogether(withGroove(*song, groove), id, {where}, {}, Milliseconds(0));
-      return pulled ? pulled->groove : groove;
-    };
+    offer(*f, MendKind::kTogether, "pull together").at = where;
   }
   offerPulls();
-}
-
-// Whether the groove by itself still has a stroke held there.
-bool SongCheck::heldAt(const Groove& groove, Beat at, PieceId piece) const {
-  const Result<SharedTake> take = Take::ofGroove(withGroove(take_.song(), groove), groove.id);
-  if (!take) return true;
-  const Stroke* before = nullptr;
-  for (const Stroke& s : (*take)->strokes()) {
-    if (s.piece != piece || s.part != 0) continue;
-    const Beat here = (*take)->score().blocks[s.block].groove->hits[s.hit].at;
-    if (before != nullptr && here == at && toMilliseconds(s.time - before->time) == kHeldGap) {
-      return true;
-    }
-    before = &s;
-  }
-  return false;
 }
 
 void SongCheck::checkBuzz(const Stroke& s) {
@@ -177,10 +158,7 @@ void SongCheck::checkBuzz(const Stroke& s) {
   f->unit = "ms";
   f->text = fmt::format("the buzz of {} lasts {:.0f} ms: too short to be heard as one",
                         kit_[s.piece].name, lasts.count());
-  f->fixText = "play it plain";
-  f->fix = changing(
-      [where = hit.at, p = s.piece](const Hit& h) { return h.at == where && h.piece == p; },
-      [](Hit& h) { h.ornament = Ornament::kNone; });
+  offer(*f, MendKind::kPlain, "play it plain", {{hit.at, s.piece}});
 }
 
 void SongCheck::checkStrokes() {
@@ -220,10 +198,7 @@ void SongCheck::checkStrokes() {
           f->unit = "ms";
           f->text = fmt::format("the {} of {} has {:.0f} ms a stroke in place of {:.0f}",
                                 textOf(hit.ornament), kit_[s.piece].name, got.count(), gap.count());
-          f->fixText = "play it plain";
-          f->fix = changing(
-              [where = hit.at, p = s.piece](const Hit& h) { return h.at == where && h.piece == p; },
-              [](Hit& h) { h.ornament = Ornament::kNone; });
+          offer(*f, MendKind::kPlain, "play it plain", {{hit.at, s.piece}});
         }
       }
     }
@@ -238,15 +213,8 @@ void SongCheck::checkStrokes() {
           f->unit = "ms";
           f->text = fmt::format("lean would carry {} past its neighbour: it is held beside it",
                                 kit_[s.piece].name);
-          const Beat here = hitOf(s).at;
-          const Beat there = hitOf(*before->second).at;
-          const auto two = [here, there, p = s.piece](const Hit& h) {
-            return h.piece == p && (h.at == here || h.at == there);
-          };
-          offer(*f, grooveOf(s), "take their nudges off",
-                changing(two, [](Hit& h) { h.nudge = Milliseconds(0); }), [&](const Groove& after) {
-                  return !mixed_.contains(&grooveOf(s)) && !heldAt(after, here, s.piece);
-                });
+          offer(*f, MendKind::kNoNudges, "take their nudges off",
+                {{hitOf(s).at, s.piece}, {hitOf(*before->second).at, s.piece}});
         }
       } else if (gap < kTooClose) {
         if (Finding* f = at(FindingKind::kTooClose, s, {hitOf(s).at, {s.piece}, 0, 0}, {s.piece},
@@ -254,10 +222,7 @@ void SongCheck::checkStrokes() {
           f->unit = "ms";
           f->text = fmt::format("two strokes on {} {:.0f} ms apart sound as one",
                                 kit_[s.piece].name, std::abs(gap.count()));
-          f->fixText = "leave the second out";
-          f->fix = [ref = refOf(grooveOf(s), s.hit)](Groove g) {
-            return withoutHits(std::move(g), {ref});
-          };
+          offer(*f, MendKind::kLeaveOut, "leave the second out", {refOf(grooveOf(s), s.hit)});
         }
       }
     }

@@ -49,13 +49,7 @@ void SongCheck::checkTriplets(const Groove& groove) {
                          "the groove's grid is triplets, and its feel swings what is written "
                          "straight: the triplets come out uneven");
     f.severity = Severity::kNote;
-    f.others.push_back({"write the feel in triplets", [id = groove.id](const Song& song) {
-                          const Groove* now = song.findGroove(id);
-                          if (now == nullptr) return song;
-                          return withFeelChanged(song, id, [now](Feel& feel) {
-                            feel.swing = writtenAs(*now, feel.swing, Written::kTriplet);
-                          });
-                        }});
+    offer(f, MendKind::kInTriplets, "write the feel in triplets");
     return;
   }
 }
@@ -94,13 +88,13 @@ void SongCheck::checkEvenness(const Groove& groove) {
                 fmt::format("neighbouring notes on {} differ by {:.0f} % where no swing is "
                             "asked",
                             kit_[piece].name, std::min(worst, 100.0) * 100));
-    const bool nudged = std::any_of(
-        groove.hits.begin(), groove.hits.end(),
-        [p = piece](const Hit& h) { return h.piece == p && h.nudge != Milliseconds(0); });
-    if (!nudged) continue;
-    f.fixText = fmt::format("take the nudges of {} off", kit_[piece].name);
-    f.fix = changing([p = piece](const Hit& h) { return h.piece == p; },
-                     [](Hit& h) { h.nudge = Milliseconds(0); });
+    std::vector<HitRef> nudged;
+    for (const Hit& h : groove.hits) {
+      if (h.piece == piece && h.nudge != Milliseconds(0)) nudged.push_back({h.at, h.piece});
+    }
+    if (nudged.empty()) continue;
+    offer(f, MendKind::kNoNudges, fmt::format("take the nudges of {} off", kit_[piece].name),
+          std::move(nudged));
   }
 }
 
@@ -189,23 +183,9 @@ void SongCheck::checkBars(const Groove& groove) {
         fmt::format("bar {} is bar {} again; from there on each of the {} comes a bar late",
                     *late + 1, *late, period));
     f.severity = Severity::kNote;
-    f.fixText = "bring the rest a bar forward";
-    f.fix = [late = *late, period, length](Groove g) {
-      std::vector<Hit> hits;
-      for (const Hit& h : g.hits) {
-        if (h.at < Beat(late) * length) hits.push_back(h);
-      }
-      for (int bar = late; bar < g.bars; ++bar) {
-        const Beat from = Beat(bar % period) * length;
-        for (Hit h : g.hits) {
-          if (h.at < from || h.at >= from + length) continue;
-          h.at = h.at - from + Beat(bar) * length;
-          hits.push_back(std::move(h));
-        }
-      }
-      g.hits = std::move(hits);
-      return g;
-    };
+    Mend& mend = offer(f, MendKind::kBarForward, "bring the rest a bar forward");
+    mend.bar = *late;
+    mend.period = period;
     return;
   }
 }
@@ -226,11 +206,8 @@ void SongCheck::checkCore(const Groove& groove) {
               static_cast<double>(lost.size()), "strokes",
               fmt::format("{} of its core {} are not in this version", lost.size(), core->name));
   f.severity = Severity::kNote;
-  f.fixText = lost.size() == 1 ? "put it back" : "put them back";
-  f.fix = [lost](Groove g) {
-    for (const Hit& h : lost) g = withHit(std::move(g), h);
-    return g;
-  };
+  offer(f, MendKind::kPutIn, lost.size() == 1 ? "put it back" : "put them back").strokes =
+      std::move(lost);
 }
 
 void SongCheck::checkLinear(const Groove& groove) {
@@ -248,23 +225,16 @@ void SongCheck::checkLinear(const Groove& groove) {
     Finding& f = written(
         FindingKind::kNotLinear, groove, a.at, pieces, static_cast<double>(together), "strokes",
         fmt::format("{} at once in a groove that is marked linear", names(pieces)));
-    f.fixText = "keep the loudest";
-    f.fix = [where = a.at](Groove g) {
-      Velocity loudest(Velocity::kMin);
-      for (const Hit& h : g.hits) {
-        if (h.at == where) loudest = std::max(loudest, h.velocity);
-      }
-      bool kept = false;
-      std::erase_if(g.hits, [&](const Hit& h) {
-        if (h.at != where) return false;
-        if (!kept && h.velocity == loudest) {
-          kept = true;
-          return false;
-        }
-        return true;
-      });
-      return g;
-    };
+    std::vector<HitRef> softer;
+    const Hit* loudest = nullptr;
+    for (const Hit& h : groove.hits) {
+      if (h.at != a.at) continue;
+      if (loudest == nullptr || h.velocity > loudest->velocity) loudest = &h;
+    }
+    for (const Hit& h : groove.hits) {
+      if (h.at == a.at && &h != loudest) softer.push_back({h.at, h.piece});
+    }
+    offer(f, MendKind::kLeaveOut, "keep the loudest", std::move(softer));
   }
 }
 

@@ -34,7 +34,7 @@ class CheckStageTest : public WindowTest {
   CheckView& view() { return check().view(); }
   FoundCard& found() { return check().found(); }
   void wait() {
-    ASSERT_TRUE(QTest::qWaitFor([&] { return check().checker().now() != nullptr; }, 5'000));
+    ASSERT_TRUE(soon([&] { return check().checker().now() != nullptr; }));
     QApplication::processEvents();
   }
   void key(Qt::Key k, Qt::KeyboardModifiers with = Qt::NoModifier) {
@@ -117,9 +117,9 @@ TEST_F(CheckStageTest, AFeelsSpreadIsOneFindingThatIsMeantOrPulled) {
   EXPECT_EQ(lean.severity, Severity::kNote) << "up to 20 ms it is meant";
   EXPECT_EQ(lean.text, "Loose rope lays Snare 15 ms behind Hats: meant?");
   EXPECT_GT(lean.times, 20);
-  ASSERT_EQ(lean.others.size(), 1U);
-  EXPECT_EQ(lean.others.front().text, "pull to 10 ms");
-  const Song pulled = lean.others.front().apply(song());
+  ASSERT_EQ(lean.mends.size(), 1U);
+  EXPECT_EQ(lean.fix(), "pull to 10 ms");
+  const Song pulled = withMend(song(), lean.mends.front());
   for (const Finding& f :
        uneven::check(**Take::ofSong(pulled), {}, builtInKitMaps().front()).findings)
     EXPECT_NE(f.text.substr(0, 10), "Loose rope") << f.text;
@@ -146,7 +146,7 @@ TEST_F(CheckStageTest, AMendingStandsOnTheSticksBeforeItIsDone) {
   EXPECT_FALSE(view().previewScene()) << "nothing is offered for it";
   chooseFirst(FindingKind::kHard);
   const Finding hard = found().findings()[*found().chosen()];
-  ASSERT_FALSE(hard.others.empty());
+  ASSERT_GT(hard.mends.size(), 1U);
   const Song before = song();
   const QString index = QString::number(*found().chosen());
   auto* slower = found().findChild<QPushButton*>(QStringLiteral("other-mend-") + index);
@@ -164,52 +164,10 @@ TEST_F(CheckStageTest, AMendingStandsOnTheSticksBeforeItIsDone) {
   QTest::mouseClick(mend, Qt::LeftButton);
   wait();
   const Groove& mended = *song().findGroove("towpath");
-  EXPECT_EQ(mended.hits.size() + 1, before.findGroove("towpath")->hits.size());
+  EXPECT_LT(mended.hits.size(), before.findGroove("towpath")->hits.size());
   for (const StickShape& stick : shown.sticks) {
     EXPECT_TRUE(indexOf(mended, stick.ref)) << "as it was shown";
   }
-}
-
-TEST_F(CheckStageTest, WhatAMendingBringsUpIsSaidBeforehand) {
-  // Hats and a crash; a tom that is moved onto them would ask for a third hand.
-  Groove groove = *song().findGroove("towpath");
-  groove.hits.clear();
-  const auto put = [&](Beat at, PieceId piece, Milliseconds nudge = Milliseconds(0)) {
-    Hit hit;
-    hit.at = at;
-    hit.piece = piece;
-    hit.velocity = Velocity(100);
-    hit.nudge = nudge;
-    groove = withHit(std::move(groove), hit);
-  };
-  put(Beat(0), piece::kHat);
-  Finding finding;
-  finding.kind = FindingKind::kHatsHeavy;
-  finding.groove = groove.id;
-  finding.fix = [put, &groove](Groove) {
-    put(Beat(0), piece::kCrash);
-    put(Beat(0), piece::kSnare);
-    return groove;
-  };
-  window->document().apply(QStringLiteral("hats"), withGroove(song(), groove));
-  QStringList worse;
-  int told = 0;
-  wait();
-  check().checker().foresee(finding, [&](const QStringList& what) {
-    worse = what;
-    ++told;
-  });
-  ASSERT_TRUE(QTest::qWaitFor([&] { return told > 0; }, 5'000));
-  ASSERT_FALSE(worse.isEmpty());
-  EXPECT_TRUE(worse.join(QLatin1Char(' ')).contains(QStringLiteral("a third hand on 1")));
-  // Whoever asks again gets the answer to what was asked last, and nobody else one.
-  Finding harmless = finding;
-  harmless.fix = [](Groove same) { return same; };
-  QStringList first{"none came"}, second{"none came"};
-  check().checker().foresee(finding, [&](const QStringList& what) { first = what; });
-  check().checker().foresee(harmless, [&](const QStringList& what) { second = what; });
-  ASSERT_TRUE(QTest::qWaitFor([&] { return second.isEmpty(); }, 5'000));
-  EXPECT_EQ(first, QStringList{"none came"});
 }
 
 TEST_F(CheckStageTest, LongListsGoByPages) {
@@ -244,7 +202,7 @@ TEST_F(CheckStageTest, OtherWaysAreHeardByTheirNumberAndKept) {
   const QString before = view().letterAt(ref.at, ref.piece);
   key(Qt::Key_1);
   EXPECT_EQ(check().ways().heard(), 0U);
-  EXPECT_TRUE(QTest::qWaitFor([&] { return window->transport().playing(); }, 2'000));
+  EXPECT_TRUE(soon([&] { return window->transport().playing(); }));
   ASSERT_TRUE(window->transport().heard().groove);
   EXPECT_TRUE(**window->transport().heard().groove == way.groove);
   EXPECT_NE(view().letterAt(ref.at, ref.piece), before);
@@ -360,7 +318,7 @@ TEST_F(CheckStageTest, TheRailCountsAndStrikeShowsTheHands) {
   window->editing().selectAll();
   press(Qt::Key_Delete);
   EXPECT_FALSE(rail.count(index)) << "not known at the moment";
-  ASSERT_TRUE(QTest::qWaitFor([&] { return rail.count(index).has_value(); }, 5'000));
+  ASSERT_TRUE(soon([&] { return rail.count(index).has_value(); }));
 }
 
 TEST_F(CheckStageTest, WhatIsLeftIsRememberedByTheSong) {

@@ -154,8 +154,8 @@ Song songOf128000Strokes() {
 TEST_F(Deliver, ALongSongIsRenderedAsideAndCanBeWritten) {
   window->document().replace(songOf128000Strokes(), {});
   showDeliver();
-  EXPECT_TRUE(QTest::qWaitFor(
-      [&] { return child<QTableView>("event-list").model()->rowCount() == 500; }, 20'000));
+  EXPECT_TRUE(soon(
+      [&] { return child<QTableView>("event-list").model()->rowCount() == 500; }));
   auto& stage = *window->findChild<DeliverStage*>();
   stage.writeTo(path("long.mid"));
   const auto read = readSmf(readText(folder.file("long.mid")), "long");
@@ -177,7 +177,7 @@ TEST_F(Deliver, RenderingIsCancelledAndTheWritingThatWaitsForIt) {
   EXPECT_FALSE(files.read(path("never.mid").toStdString()));
   EXPECT_TRUE(status().contains("cancelled")) << status().toStdString();
   stage.writeTo(path("long.mid"));
-  ASSERT_TRUE(QTest::qWaitFor([&] { return QFile::exists(path("long.mid")); }, 20'000))
+  ASSERT_TRUE(soon([&] { return QFile::exists(path("long.mid")); }))
       << "and it can be written after that";
   EXPECT_FALSE(files.read(path("never.mid").toStdString()));
 }
@@ -216,7 +216,7 @@ TEST_F(Deliver, AudioIsTheCommandLines) {
   QTest::mouseClick(&child<QPushButton>("write-audio"), Qt::LeftButton);
   auto& form = *window->findChild<AudioForm*>();
   EXPECT_TRUE(child<QPushButton>("cancel-audio").isVisible()) << "it shows that it is at work";
-  ASSERT_TRUE(QTest::qWaitFor([&] { return !form.writing(); }, 60'000));
+  ASSERT_TRUE(soon([&] { return !form.writing(); }));
   QApplication::processEvents();
   EXPECT_FALSE(child<QPushButton>("cancel-audio").isVisible());
   EXPECT_TRUE(child<QLabel>("audio-written").text().contains("dBFS"));
@@ -236,7 +236,7 @@ TEST_F(Deliver, AudioCanBeGivenUpAndLeavesNothing) {
   auto& form = *window->findChild<AudioForm*>();
   form.writeTo(path("never.wav"));
   QTest::mouseClick(&child<QPushButton>("cancel-audio"), Qt::LeftButton);
-  ASSERT_TRUE(QTest::qWaitFor([&] { return !form.writing(); }, 60'000));
+  ASSERT_TRUE(soon([&] { return !form.writing(); }));
   QApplication::processEvents();
   EXPECT_TRUE(child<QLabel>("audio-written").text().contains("Given up"));
   EXPECT_FALSE(files.read(path("never.wav").toStdString()));
@@ -248,12 +248,12 @@ TEST_F(Deliver, AudioThatCannotBeIsSaid) {
   choose(child<QComboBox>("audio-bits"), "float (WAV)");
   auto& form = *window->findChild<AudioForm*>();
   form.writeTo(path("x.flac"));
-  ASSERT_TRUE(QTest::qWaitFor([&] { return !form.writing(); }, 60'000));
+  ASSERT_TRUE(soon([&] { return !form.writing(); }));
   QApplication::processEvents();
   EXPECT_TRUE(status().contains("FLAC has 16 or 24 bits")) << status().toStdString();
   files.full = true;
   form.writeTo(path("x.wav"));
-  ASSERT_TRUE(QTest::qWaitFor([&] { return !form.writing(); }, 60'000));
+  ASSERT_TRUE(soon([&] { return !form.writing(); }));
   QApplication::processEvents();
   EXPECT_TRUE(status().contains("no space left")) << status().toStdString();
 }

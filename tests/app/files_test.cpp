@@ -159,8 +159,7 @@ TEST_F(Files, UnsavedWorkIsKeptAsideAndClearedWhenSaved) {
   const std::string kept = folder.file("unsaved/unsaved-" + std::to_string(::getpid()) + ".ustick");
   press(Qt::Key_Return);
   EXPECT_FALSE(std::filesystem::exists(kept));
-  QTest::qWait(Autosave::kDelayMs + 500);
-  ASSERT_TRUE(std::filesystem::exists(kept));
+  ASSERT_TRUE(soon([&] { return std::filesystem::exists(kept); }));
   const Result<Song> song = readSong(readText(kept), "kept");
   ASSERT_TRUE(song);
   EXPECT_EQ(song->grooves[0]->hits.size(), 1U);

@@ -238,9 +238,10 @@ TEST_F(LeanTest, TakesComeAndComeBack) {
   EXPECT_EQ(child<QComboBox>("drift-preset").currentIndex(), -1) << "no preset's sizes any more";
   enter("drift-limb-left-hand", "2");
   EXPECT_EQ(feel().drift->limbs.at(Limb::kLeftHand), 2);
-  QTest::qWait(300);
-  EXPECT_NEAR(child<DriftStrip>("drift-strip").deviation(), 9.5, 4);
-  EXPECT_NE(child<QLabel>("drift-unisons").text().indexOf("with drift"), -1);
+  auto& strip = child<DriftStrip>("drift-strip");
+  EXPECT_TRUE(soon([&] { return std::abs(strip.deviation() - 9.5) < 4; })) << strip.deviation();
+  EXPECT_TRUE(
+      soon([&] { return child<QLabel>("drift-unisons").text().indexOf("with drift") != -1; }));
 }
 
 TEST_F(LeanTest, ALongSongsDriftIsShownOnceItHasBeenPerformedAside) {
@@ -260,8 +261,8 @@ TEST_F(LeanTest, ALongSongsDriftIsShownOnceItHasBeenPerformedAside) {
   const auto says = [&](const char* text) {
     return child<QLabel>("drift-unisons").text().contains(QString::fromUtf8(text));
   };
-  EXPECT_TRUE(QTest::qWaitFor([&] { return says("performed aside"); }));
-  EXPECT_TRUE(QTest::qWaitFor([&] { return says("Widest unison of the song"); }, 20'000));
+  EXPECT_TRUE(soon([&] { return says("performed aside"); }));
+  EXPECT_TRUE(soon([&] { return says("Widest unison of the song"); }));
 }
 
 TEST_F(LeanTest, FeelsAreDuplicatedRenamedComparedAndDeleted) {

@@ -151,7 +151,7 @@ TEST_F(Mended, DeliverNeverWritesASongThatIsAnotherByNow) {
   QTest::qWait(1500);  // the old rendering comes in
   showStage("deliver");
   window->findChild<DeliverStage*>()->writeTo(path("out.mid"));
-  ASSERT_TRUE(QTest::qWaitFor([&] { return QFile::exists(path("out.mid")); }, 20'000));
+  ASSERT_TRUE(soon([&] { return QFile::exists(path("out.mid")); }));
   const ProcessResult read = runProcess({USTICK_PROGRAM, "info", folder.file("out.mid")});
   EXPECT_NE(read.out.find("128000 notes"), std::string::npos) << read.out << read.err;
   const std::string bytes = readText(folder.file("out.mid"));
@@ -321,8 +321,7 @@ TEST_F(Mended, WhatIsKeptAsideWhileTheSongIsSavedGoes) {
   const auto untilAWriteIsUnderWay = [&] {
     const int before = files.begun;
     press(Qt::Key_Return);
-    for (int i = 0; i < 200 && files.begun == before; ++i) QTest::qWait(20);
-    ASSERT_GT(files.begun, before);
+    ASSERT_TRUE(soon([&] { return files.begun > before; }));
   };
   autosaveMs = 100;
   window = makeWindow();
@@ -332,18 +331,19 @@ TEST_F(Mended, WhatIsKeptAsideWhileTheSongIsSavedGoes) {
   prompts.save = path("song");
   press(Qt::Key_S, Qt::ControlModifier);
   EXPECT_FALSE(window->document().modified());
-  QTest::qWait(900);
-  EXPECT_EQ(kept(), QStringList());
+  EXPECT_TRUE(soon([&] { return files.slept == files.begun && kept().isEmpty(); }));
   EXPECT_EQ(*readSong(readText(folder.file("song.ustick")), "song"), song());
 
   // Edited while it is written: written again, as it is then.
   untilAWriteIsUnderWay();
   press(Qt::Key_Right);
   press(Qt::Key_Return);
-  QTest::qWait(1800);
-  const QStringList songs = QDir(path("unsaved")).entryList({"unsaved-*.ustick"});
-  ASSERT_EQ(songs.size(), 1);
-  EXPECT_EQ(*readSong(readText(folder.file("unsaved/" + songs[0].toStdString())), "kept"), song());
+  EXPECT_TRUE(soon([&] {
+    const QStringList songs = QDir(path("unsaved")).entryList({"unsaved-*.ustick"});
+    if (songs.size() != 1) return false;
+    const auto read = readSong(readText(folder.file("unsaved/" + songs[0].toStdString())), "kept");
+    return read && *read == song();
+  }));
 
   // Closed while it is written.
   untilAWriteIsUnderWay();
@@ -452,7 +452,7 @@ TEST_F(Mended, ALargeSongIsReadAsideAndCanBeCancelled) {
 
   EXPECT_TRUE(desk.openPath(path("large.ustick")));
   EXPECT_FALSE(lanes().isEnabled());
-  for (int i = 0; i < 200 && desk.reading(); ++i) QTest::qWait(25);
+  ASSERT_TRUE(soon([&] { return !desk.reading(); }));
   EXPECT_EQ(song(), large);
   EXPECT_TRUE(lanes().isEnabled());
   EXPECT_EQ(window->document().path(), path("large.ustick"));
@@ -529,8 +529,7 @@ TEST_F(Mended, AGhostGetsTheMedianOfThePiecesOtherGhosts) {
 TEST_F(Mended, TheMessageOfAnEmptyGrooveGivesWayToAPreview) {
   const QImage empty = lanes().grab().toImage();
   openTool("ostinato");
-  QTest::qWait(400);
-  ASSERT_TRUE(lanes().previewScene());
+  ASSERT_TRUE(soon([&] { return lanes().previewScene().has_value(); }));
   const QImage preview = lanes().grab().toImage();
   // The middle of the lanes, where the message stands on a card.
   const auto cardPixels = [](const QImage& image) {

@@ -68,15 +68,14 @@ TEST_F(ToolPanelTest, BuildsAPartFromNothingByKeyboard) {
 TEST_F(ToolPanelTest, ThePreviewGoesWithItsGrooveAndWhenRecordingBegins) {
   openDemo();
   const auto previewed = [&] {
-    QTest::qWait(50);
     return lanes().previewScene().has_value();
   };
   openTool("ostinato");
-  ASSERT_TRUE(QTest::qWaitFor(previewed, 2'000));
+  ASSERT_TRUE(soon(previewed));
   window->document().chooseGroove(window->document().song().grooves.back()->id);
   EXPECT_FALSE(lanes().previewScene().has_value()) << "another groove";
   openTool("ostinato");
-  ASSERT_TRUE(QTest::qWaitFor(previewed, 2'000));
+  ASSERT_TRUE(soon(previewed));
   window->playIn().setRecording(true);
   EXPECT_FALSE(lanes().previewScene().has_value()) << "what is played is written";
   window->playIn().setRecording(false);

@@ -157,7 +157,7 @@ TEST_F(Trust, AnyChangeWhileALongSongPlays) {
   transport.setHeard({});
   transport.setRange(Transport::Range::kSong);
   transport.play();
-  EXPECT_TRUE(QTest::qWaitFor([&] { return transport.playing(); }, 20'000));
+  EXPECT_TRUE(soon([&] { return transport.playing(); }));
 }
 
 // What a range cannot have yet goes on as it was until it is there.
@@ -173,7 +173,7 @@ TEST_F(Trust, TheRangeBecomesTheSongWhilePlaying) {
   EXPECT_TRUE(transport.playing());
   outputs.output->pull(4'800);
   QApplication::processEvents();
-  EXPECT_TRUE(QTest::qWaitFor([&] { return window->document().songTake() != nullptr; }, 20'000));
+  EXPECT_TRUE(soon([&] { return window->document().songTake() != nullptr; }));
   QApplication::processEvents();
   EXPECT_TRUE(transport.playing());
 }
@@ -213,7 +213,7 @@ TEST_F(Trust, TheKeysAreThereAfterALargeSongWasOpened) {
   ASSERT_GT(std::filesystem::file_size(folder.file("large.ustick")), 1'000'000U);
   showStage("strike");
   ASSERT_TRUE(window->fileDesk().openPath(path("large.ustick")));
-  ASSERT_TRUE(QTest::qWaitFor([&] { return !window->fileDesk().reading(); }, 20'000));
+  ASSERT_TRUE(soon([&] { return !window->fileDesk().reading(); }));
   QApplication::processEvents();
   ASSERT_EQ(QApplication::focusWidget(), &lanes());
   const Beat before = window->editing().cursorAt();
@@ -228,7 +228,7 @@ TEST_F(Trust, AKeptVariantIsNoPartOfWhatIsPlayed) {
   const std::int32_t bars = window->document().songScore()->bars;
   showStage("vary");
   auto& vary = stage<VaryStage>("vary");
-  ASSERT_TRUE(QTest::qWaitFor([&] { return vary.walker().count() > 0; }, 10'000));
+  ASSERT_TRUE(soon([&] { return vary.walker().count() > 0; }));
   const std::size_t grooves = song().grooves.size();
   vary.keep();
   EXPECT_EQ(song().grooves.size(), grooves + 1);
@@ -266,7 +266,7 @@ class Shared : public WindowTest {
     window->document().apply(QStringLiteral("title"), mine);
   }
   bool noticed() {
-    return QTest::qWaitFor([&] { return status().contains("another program"); }, 5'000);
+    return soon([&] { return status().contains("another program"); });
   }
   std::string onDisk() { return readSong(readText(file), "disk")->title; }
   std::string file;
@@ -278,7 +278,7 @@ TEST_F(Shared, AFileThatOthersChangeIsReadAgainInOneStep) {
   for (int i = 0; i < 3; ++i) {
     const std::string title = "Theirs " + std::to_string(i);
     theyWrite(title.c_str());
-    ASSERT_TRUE(QTest::qWaitFor([&] { return song().title == title; }, 5'000)) << title;
+    ASSERT_TRUE(soon([&] { return song().title == title; })) << title;
     EXPECT_FALSE(window->document().modified());
   }
   const int steps = window->document().undoStack().index() - first;
@@ -348,7 +348,7 @@ TEST_F(Shared, ASecondWindowOfTheSameFileOpensTheFirst) {
     EXPECT_FALSE(second->fileDesk().openPath(path(name)));
     EXPECT_TRUE(second->document().path().isEmpty());
   }
-  EXPECT_TRUE(QTest::qWaitFor([&] { return knocks > 0; }, 2'000));
+  EXPECT_TRUE(soon([&] { return knocks > 0; }));
   EXPECT_NE(second->findChild<QLabel*>("status")->text().indexOf("another window"), -1);
   // It is free again once the first has let it go.
   window->fileDesk().newSong();

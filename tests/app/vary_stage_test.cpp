@@ -41,7 +41,7 @@ class VaryStageTest : public WindowTest {
     QApplication::processEvents();
   }
   void waitJudged(std::uint64_t index) {
-    ASSERT_TRUE(QTest::qWaitFor([&] { return walker().judged(index) != nullptr; }, 10'000));
+    ASSERT_TRUE(soon([&] { return walker().judged(index) != nullptr; }));
   }
   QString label(const char* name) { return child<QLabel>(name).text(); }
   void button(const char* name) {
@@ -70,8 +70,8 @@ TEST_F(VaryStageTest, TheWallHasEveryPlaceInOrder) {
   waitJudged(1);
   EXPECT_EQ(label("variant-changed"), QStringLiteral("1 added"));
   EXPECT_TRUE(label("variant-syncopation").contains(QStringLiteral("was")));
-  ASSERT_TRUE(QTest::qWaitFor(
-      [&] { return label("variant-findings").contains(QStringLiteral("Check")); }, 5'000));
+  ASSERT_TRUE(soon(
+      [&] { return label("variant-findings").contains(QStringLiteral("Check")); }));
 }
 
 TEST_F(VaryStageTest, FewStandWiderAndTheLastWordGoesWithTheWalk) {
@@ -104,7 +104,7 @@ TEST_F(VaryStageTest, EveryWalkOfTheTableCanBeShown) {
   for (const WalkKind& kind : walks()) {
     vary().panel().setKind(kind.name);
     QApplication::processEvents();
-    ASSERT_TRUE(QTest::qWaitFor([&] { return !walker().making(); }, 10'000));
+    ASSERT_TRUE(soon([&] { return !walker().making(); }));
     EXPECT_GT(walker().count(), 0U) << kind.name << walker().problem().toStdString();
     EXPECT_FALSE(vary().wall().grab().isNull());
   }
@@ -179,8 +179,7 @@ TEST_F(VaryStageTest, SteppingIsHeardInPlaceOfTheGrooveWithoutAGap) {
   Transport& transport = window->transport();
   transport.play();
   outputs.output->pull(kSoundRate / 4);
-  QTest::qWait(40);
-  ASSERT_TRUE(transport.heard().groove);
+  ASSERT_TRUE(soon([&] { return transport.heard().groove.has_value(); }));
   EXPECT_TRUE(**transport.heard().groove == current().groove);
   key(Qt::Key_Right);
   EXPECT_TRUE(**transport.heard().groove == current().groove);
@@ -198,7 +197,7 @@ TEST_F(VaryStageTest, SteppingIsHeardInPlaceOfTheGrooveWithoutAGap) {
 TEST_F(VaryStageTest, TheMapGoesThere) {
   vary().panel().setKind("move");
   set("to_where", "anywhere");
-  ASSERT_TRUE(QTest::qWaitFor([&] { return walker().judgedCount() == walker().count(); }, 20'000));
+  ASSERT_TRUE(soon([&] { return walker().judgedCount() == walker().count(); }));
   // One that lies by itself.
   for (std::uint64_t i = 1; i < walker().count(); ++i) {
     const QPointF at = *vary().map().pointOf(i);
@@ -252,7 +251,7 @@ TEST_F(VaryStageTest, AHundredThousandVariantsScroll) {
 TEST_F(VaryStageTest, AnOrderThatLooksAtAllIsMadeAside) {
   set("to", "4");
   set("order", "easiest");
-  ASSERT_TRUE(QTest::qWaitFor([&] { return !walker().making() && walker().count() > 0; }, 10'000));
+  ASSERT_TRUE(soon([&] { return !walker().making() && walker().count() > 0; }));
   EXPECT_EQ(walker().count(), 13U);
   waitJudged(0);
   waitJudged(12);
@@ -279,7 +278,7 @@ TEST_F(VaryStageTest, AnEditElsewhereMakesTheWalkAnew) {
 // another, and a verdict can be looked at alone.
 TEST_F(VaryStageTest, TheMapsAxesAreChosen) {
   set("to", "4");
-  ASSERT_TRUE(QTest::qWaitFor([&] { return walker().judgedCount() == walker().count(); }, 10'000));
+  ASSERT_TRUE(soon([&] { return walker().judgedCount() == walker().count(); }));
   auto& map = child<MapView>("vary-map");
   EXPECT_NE(map.across(), map.up());
   const auto apart = [&] {

@@ -21,6 +21,12 @@
 
 namespace uneven::testing {
 
+// Whether something comes to be that only takes its time: a loaded machine takes longer.
+template <class What>
+bool soon(What comes) {
+  return QTest::qWaitFor(comes, 30'000);
+}
+
 // Answers given beforehand; counts what was asked.
 class FakePrompts final : public Prompts {
  public:

@@ -153,9 +153,9 @@ TEST(HatPedal, AWayThatIsTooLongArrivesLate) {
   ASSERT_TRUE(byKind.contains(FindingKind::kLateClose));
   EXPECT_EQ(byKind[FindingKind::kLateClose].text,
             "still 38 % open at the next stroke, shut 22 ms late");
-  EXPECT_EQ(byKind[FindingKind::kLateClose].fixText, "play it heel up");
+  EXPECT_EQ(byKind[FindingKind::kLateClose].fix(), "play it heel up");
   // The fix mends it.
-  song.grooves[0] = SharedValue<Groove>(byKind[FindingKind::kLateClose].fix(*song.grooves[0]));
+  song.grooves[0] = SharedValue<Groove>(mendedGroove(song, byKind[FindingKind::kLateClose].mends.front()));
   const Played mended = onHats(song);
   EXPECT_TRUE(hatFindings(*mended.take).empty());
 }
@@ -183,7 +183,7 @@ TEST(HatPedal, AFootInTwoPlacesAndAnEarlyCloseAreFoundAndMended) {
   // A thirty-second at 120 BPM lasts 62.5 ms.
   EXPECT_EQ(findings[1].text, "shut 62 ms before the next slot: it sounds as an extra note");
   for (const Finding& finding : findings) {
-    song.grooves[0] = SharedValue<Groove>(finding.fix(*song.grooves[0]));
+    song.grooves[0] = SharedValue<Groove>(mendedGroove(song, finding.mends.front()));
   }
   p = onHats(song);
   EXPECT_TRUE(hatFindings(*p.take).empty());
@@ -245,7 +245,7 @@ TEST(HatPedal, AFootThatStrikesWhereTheHatsOpenIsTakenOff) {
     EXPECT_EQ(findings[0].kind, FindingKind::kTwoPlaces);
     EXPECT_EQ(findings[0].text, "the foot strikes where the hats are to open");
     EXPECT_EQ(findings[0].drawn.has_value(), drawn);
-    song.grooves[0] = SharedValue<Groove>(findings[0].fix(*song.grooves[0]));
+    song.grooves[0] = SharedValue<Groove>(mendedGroove(song, findings[0].mends.front()));
     EXPECT_FALSE(indexOf(*song.grooves[0], {Beat(1), piece::kHatFoot}));
     const Played after = onHats(song);
     EXPECT_TRUE(hatFindings(*after.take).empty());
@@ -372,7 +372,7 @@ TEST(HatPedal, FixesNeverMakeItWorse) {
       const std::vector<Finding> findings = hatFindings(*p.take);
       if (findings.empty()) break;
       ASSERT_LT(round, 5) << findings[0].text;
-      song.grooves[0] = SharedValue<Groove>(findings[0].fix(*song.grooves[0]));
+      song.grooves[0] = SharedValue<Groove>(mendedGroove(song, findings[0].mends.front()));
     }
   }
 }
@@ -411,7 +411,7 @@ TEST(HatPedal, AllMendedIsMended) {
     ASSERT_EQ(openings(fixed), openings(*song.grooves[0])) << i;
     song.grooves[0] = SharedValue<Groove>(fixed);
     const std::vector<Finding> left = findingsOf(song);
-    ASSERT_TRUE(left.empty()) << i << ": " << left.front().text << " -> " << left.front().fixText;
+    ASSERT_TRUE(left.empty()) << i << ": " << left.front().text << " -> " << left.front().fix();
   }
   EXPECT_GT(found, 100U) << "the test meets the case";
 }

@@ -227,9 +227,9 @@ void checks(Random& random, Page& page) {
     if (!take) continue;
     for (const Finding& f : hatFindings(**take)) {
       page.line("{} {} {} {} {} {} {}", findingWord(f.kind), f.groove, f.bar, f.at.toString(),
-                f.times, f.text, f.fixText);
-      if (!f.fix) continue;
-      page.groove(f.fix(*song.findGroove(f.groove)), *song.kit);
+                f.times, f.text, f.fix());
+      if (f.mends.empty()) continue;
+      page.groove(mendedGroove(song, f.mends.front()), *song.kit);
     }
     page.groove(mended(song, song.grooves.front()->id), *song.kit);
   }

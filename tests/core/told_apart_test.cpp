@@ -452,7 +452,7 @@ TEST(ToldApart, SoftUnisonsAreLoweredNoFartherThanNeeded) {
   song.arrangement.clear();
   for (const Finding& f : check(**Take::ofSong(song), {}, builtInKitMaps().front()).findings) {
     if (f.kind != FindingKind::kSoftUnison) continue;
-    const Groove after = f.fix(groove);
+    const Groove after = mendedGroove(song, f.mends.front());
     const Hit& snare = after.hits[*indexOf(after, {Beat(2, 3), piece::kSnare})];
     EXPECT_NEAR(40 * std::log10(110.0 / snare.velocity.value()), 8.25, 0.3);
     return;

@@ -219,8 +219,8 @@ TEST(CommandLine, CheckExitsWithOneWhenSomethingWasFound) {
        "sorted({x['kind'] for x in f}), {x['severity'] for x in f} <= {'error', 'finding'})",
        folder.file("found.json")});
   EXPECT_EQ(keys.out,
-            "['at', 'bar', 'fix', 'groove', 'kind', 'pieces', 'severity', 'text', 'times', 'unit', "
-            "'value'] ['late-close', 'no-room'] True\n");
+            "['at', 'bar', 'fix', 'groove', 'kind', 'mend', 'pieces', 'severity', 'text', 'times', "
+            "'unit', 'value'] ['late-close', 'no-room'] True\n");
   EXPECT_EQ(ustick({"check", "no-such.ustick"}).exitCode, 2);
 }
 
