@@ -19,14 +19,14 @@
 //                     first
 //   backbeat-missing  a bar without one where another has one, but for fills: bars in which the
 //                     ride hand leaves what it keeps
-//   soft-unison       both hands on a third partial, neither an accent, less than 8 dB under the
-//                     accents
+//   soft-unison       both hands off the beat, neither an accent, less than 8 dB under the accents:
+//                     on a third partial the louder of them, elsewhere the softer
 //   uneven-notes      where no swing is asked, neighbouring notes of one length, up to an eighth,
 //                     on one piece that differ by more than 8 % after lean
 //   lead-foot         an odd group of three or more on two pedals, and where the first foot leads
-//                     again
+//                     again (note)
 //   too-close         strokes on one piece nearer than 25 ms, but for ornaments
-//   before-start      strokes before the file's start
+//   before-start      strokes before the file's start; graces alone: a note
 //   no-sound          a piece for which the kit map has no note (error)
 //   flat-velocity     strokes of one piece, written apart, that the feel's slots lift to 127 or
 //                     press to 1 together

@@ -210,7 +210,9 @@ void SongCheck::checkHats(const Groove& groove, double backbeat) {
       inKitOrder(hats);
 }
 
-// A shuffle's third partial that both hands strike.
+// Both hands off the beat, neither with an accent; one finding for two pieces. On a shuffle's third
+// partial, written as one or as the eighth that a feel swings, neither may be loud; elsewhere one
+// of them keeps time, and the other is the soft one.
 void SongCheck::checkSoftUnisons(const Groove& groove) {
   std::vector<int> accents;
   for (const Hit& h : groove.hits) {
@@ -218,32 +220,51 @@ void SongCheck::checkSoftUnisons(const Groove& groove) {
   }
   if (accents.empty()) return;
   const double loud = level(medianOf(accents));
+  const Swing& swing = score_.feels[score_.blocks[block_].feel].swing;
+  const bool eighths =
+      swing.swings() && swing.written == Written::kStraight && swing.unit == SwingUnit::kEighth;
+  const auto thirdPartial = [&](Beat part) {
+    return part == Beat(2, 3) || (eighths && part == Beat(1, 2));
+  };
   std::map<Beat, std::vector<const Hit*>> places;
   for (const Hit& h : groove.hits) {
     const Beat part = h.at - Beat(h.at.floorDiv(Beat(1)));
     const Limb limb = h.limb == Limb::kAutomatic ? kit_.usualLimb(h.piece) : h.limb;
-    const bool hand = isHand(limb);
-    if (part == Beat(2, 3) && hand) places[h.at].push_back(&h);
+    if (part > Beat(0) && isHand(limb)) places[h.at].push_back(&h);
   }
+  struct Loud {
+    Beat first;
+    double under = 1e9;
+    int places = 0;
+    std::vector<HitRef> hits;
+  };
+  std::map<std::vector<PieceId>, Loud> found;
   for (const auto& [where, hits] : places) {
     if (hits.size() != 2) continue;
     const auto soft = [](const Hit* h) { return h->role != Role::kAccent; };
     if (!std::all_of(hits.begin(), hits.end(), soft)) continue;
-    const double under = loud - std::max(level(*hits[0]), level(*hits[1]));
+    const auto [softer, louder] = std::minmax({level(*hits[0]), level(*hits[1])});
+    const bool third = thirdPartial(where - Beat(where.floorDiv(Beat(1))));
+    const double under = loud - (third ? louder : softer);
     if (under >= kSoftDb) continue;
-    const std::vector<PieceId> pieces = inKitOrder({hits[0]->piece, hits[1]->piece});
-    Finding& f = written(FindingKind::kSoftUnison, groove, where, pieces, tenth(under), "dB",
+    Loud& of = found[inKitOrder({hits[0]->piece, hits[1]->piece})];
+    if (of.places++ == 0) of.first = where;
+    of.under = std::min(of.under, under);
+    for (const Hit* h : hits) {
+      const bool keeps = !third && ridden(kit_, h->piece);
+      if (!keeps && loud - level(*h) < kSoftDb) of.hits.push_back({h->at, h->piece});
+    }
+  }
+  for (auto& [pieces, of] : found) {
+    Finding& f = written(FindingKind::kSoftUnison, groove, of.first, pieces, tenth(of.under), "dB",
                          fmt::format("both hands only {:.1f} dB under the accents; {:g} or more "
                                      "keeps it soft",
-                                     under, kSoftDb));
+                                     of.under, kSoftDb));
+    f.times = times_ * of.places;
     const double most = loud - kSoftDb - kSurely;
-    std::vector<HitRef> loudest;
-    for (const Hit* h : hits) {
-      if (level(*h) > most) loudest.push_back({h->at, h->piece});
-    }
-    const int to = louderBy(hits[0]->velocity, most - level(*hits[0])).value();
-    offer(f, MendKind::kVelocity, fmt::format("lower both to {}", to), std::move(loudest)).value =
-        to;
+    const int to =
+        louderBy(Velocity(static_cast<int>(roundToInt(medianOf(accents)))), most - loud).value();
+    offer(f, MendKind::kVelocity, fmt::format("soften to {}", to), std::move(of.hits)).value = to;
   }
 }
 

@@ -181,6 +181,12 @@ void SongCheck::checkStrokes() {
       if (Finding* f = at(FindingKind::kBeforeStart, s, {hitOf(s).at, {s.piece}, 0, 0}, {s.piece},
                           tenth(early), true)) {
         f->unit = "ms";
+        // An ornament on the first 1 is at home before it.
+        const auto all = take_.ofHit(s.block, s.hit);
+        const bool itself = std::any_of(all.begin(), all.end(), [&](std::uint32_t i) {
+          return strokes_[i].part == 0 && strokes_[i].time < Moment(0);
+        });
+        if (!itself) f->severity = Severity::kNote;
         f->text = fmt::format("{} falls {:.1f} ms before the file begins: it needs a lead-in bar",
                               kit_[s.piece].name, early);
       }

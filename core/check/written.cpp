@@ -136,7 +136,8 @@ void SongCheck::checkFeet(const Groove& groove) {
       then += ", and the next time round begins on it";
     }
     written(FindingKind::kLeadFoot, groove, where, {piece::kKick}, strokes, "strokes",
-            fmt::format("{} in a row on two pedals: {}", strokes, then));
+            fmt::format("{} in a row on two pedals: {}", strokes, then))
+        .severity = Severity::kNote;
   }
 }
 

@@ -13,6 +13,7 @@
 #include "core/body/ways.h"
 #include "core/song/edit.h"
 #include "core/song/names.h"
+#include "tests/support/lanes.h"
 #include "tests/support/made.h"
 #include "tests/support/process.h"
 #include "tests/support/random_song.h"
@@ -23,42 +24,9 @@ namespace {
 using testing::pick;
 using testing::Random;
 using testing::rounds;
+using testing::songOfLanes;
 
 constexpr Limb kRightOne = Limb::kRightHand, kLeftOne = Limb::kLeftHand;
-
-// Lanes of a letter a slot: x, X an accent, g a ghost, R and L a hand that is set, d a diddle.
-Song songOfLanes(const std::map<std::string, std::string>& lanes, Beat step, double bpm,
-                 Meter meter = {4, 4}, std::optional<Setup> setup = std::nullopt) {
-  Song song = blankSong();
-  song.tempo = {{Beat(0), Bpm{bpm}, {}}};
-  if (setup) song.kit.edit([&](Kit& kit) { kit.setup = *setup; });
-  song.grooves[0].edit([&](Groove& g) {
-    g.meter = meter;
-    g.hits.clear();
-    std::size_t slots = 0;
-    for (const auto& [id, lane] : lanes) {
-      slots = std::max(slots, lane.size());
-      for (std::size_t i = 0; i < lane.size(); ++i) {
-        if (lane[i] == '.') continue;
-        Hit hit;
-        hit.at = Beat(static_cast<std::int64_t>(i)) * step;
-        hit.piece = *houseKit().find(id);
-        const bool accent = lane[i] == 'X', ghost = lane[i] == 'g';
-        hit.velocity = Velocity(accent ? 110 : ghost ? 28 : 80);
-        hit.role = accent ? Role::kAccent : ghost ? Role::kGhost : Role::kNormal;
-        if (lane[i] == 'R' || lane[i] == 'L') hit.limb = lane[i] == 'R' ? kRightOne : kLeftOne;
-        if (lane[i] == 'd') hit.ornament = Ornament::kDiddle;
-        g = withHit(std::move(g), hit);
-      }
-    }
-    const Beat length = Beat(static_cast<std::int64_t>(slots)) * step;
-    g.bars = static_cast<int>((length - Beat(1, 64)).floorDiv(meter.barLength())) + 1;
-    g.grid = step == Beat(1, 3)   ? Grid{8, 3}
-             : step == Beat(1, 6) ? Grid{16, 3}
-                                  : Grid{static_cast<int>((Beat(4) / step).toDouble()), 0};
-  });
-  return song;
-}
 
 HandReport reportOf(const Song& song, std::optional<double> bpm = std::nullopt,
                     const Profile& profile = {}) {
@@ -90,11 +58,7 @@ TEST(Hands, AreThoseOfCommonPractice) {
   ASSERT_GE(figures.size(), 50U);
   for (const auto& figure : figures) {
     const std::string grid = figure["grid"], meter = figure.value("meter", "4/4");
-    const Beat step = grid == "1/16"   ? Beat(1, 4)
-                      : grid == "1/8T" ? Beat(1, 3)
-                      : grid == "1/8"  ? Beat(1, 2)
-                      : grid == "1/32" ? Beat(1, 8)
-                                       : Beat(1, 6);
+    const Beat step = testing::stepOf(grid);
     const Song song = songOfLanes(figure["lanes"], step, figure["bpm"],
                                   {std::stoi(meter), std::stoi(meter.substr(meter.find('/') + 1))},
                                   setupOf(figure["kit"]));
