@@ -4,8 +4,8 @@
 
 #include "bench/per_item.h"
 #include "bench/songs.h"
-#include "core/body/ways.h"
 #include "core/check/check.h"
+#include "core/playing/ways.h"
 
 namespace uneven {
 namespace {

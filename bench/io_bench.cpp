@@ -152,9 +152,12 @@ void writeSongOurs(benchmark::State& state) {
 }
 BENCHMARK(writeSongOurs)->Unit(benchmark::kMillisecond);
 
+const Take& taken() {
+  static const SharedTake made = *Take::ofSong(song());
+  return *made;
+}
 const Performance& performed() {
-  static const Performance made = perform(*arrange(song()));
-  return made;
+  return taken().performance();
 }
 
 char* putMs(char* at, Moment moment) {
@@ -198,7 +201,7 @@ BENCHMARK(rowsFloor)->Unit(benchmark::kMillisecond);
 void rowsOurs(benchmark::State& state) {
   for (auto _ : state) {
     TextOut out;
-    performanceCsv(out, performed(), *song().kit);
+    performanceCsv(out, taken());
     benchmark::DoNotOptimize(out.take());
   }
   bench::perItem(state, performed().strokes.size());

@@ -22,8 +22,8 @@
 #include "core/measure/unison.h"
 #include "core/midi/smf.h"
 #include "core/perform/swing.h"
-#include "core/perform/take.h"
 #include "core/song/names.h"
+#include "core/take/take.h"
 #include "core/tools/tool.h"
 
 namespace uneven::cli {
@@ -191,7 +191,7 @@ Result<Output> perform(FileSystem& files, const std::string& file, RowFormat for
   out.notices = std::move(performed->notes);
   out.rows = [take = performed->take, format](TextOut& text) {
     const auto rows = format == RowFormat::kCsv ? performanceCsv : performanceJson;
-    rows(text, take->performance(), *take->score().kit);
+    rows(text, *take);
   };
   return out;
 }

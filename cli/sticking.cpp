@@ -10,9 +10,9 @@
 
 #include "cli/load.h"
 #include "core/base/number.h"
-#include "core/body/ways.h"
 #include "core/io/json_line.h"
 #include "core/io/profile_json.h"
+#include "core/playing/ways.h"
 #include "core/song/names.h"
 
 namespace uneven::cli {

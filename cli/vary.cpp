@@ -12,8 +12,8 @@
 #include "core/io/atomic_save.h"
 #include "core/io/json_line.h"
 #include "core/io/song_json.h"
-#include "core/perform/take.h"
 #include "core/song/names.h"
+#include "core/take/take.h"
 #include "core/vary/measures.h"
 #include "core/vary/walks.h"
 

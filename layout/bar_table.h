@@ -8,7 +8,7 @@
 #include <optional>
 #include <vector>
 
-#include "core/perform/take.h"
+#include "core/take/take.h"
 #include "layout/bar_frame.h"
 
 namespace uneven {

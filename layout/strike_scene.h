@@ -11,8 +11,8 @@
 
 #include <vector>
 
-#include "core/perform/take.h"
 #include "core/song/edit.h"
+#include "core/take/take.h"
 #include "layout/bar_frame.h"
 
 namespace uneven {

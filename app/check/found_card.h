@@ -45,7 +45,7 @@ class FoundCard : public Card {
   std::optional<std::size_t> chosen_;
   std::vector<QWidget*> rows_;  // of the page that is shown
   std::size_t page_ = 0;
-  QTimer stale_;             // what is listed turns grey where the look takes its time
+  QTimer stale_;  // what is listed turns grey where the look takes its time
 };
 
 }  // namespace uneven

@@ -18,10 +18,10 @@
 #include <memory>
 
 #include "core/io/file_system.h"
-#include "core/perform/take.h"
 #include "core/song/edit.h"
 #include "core/song/snapshot.h"
 #include "core/song/song.h"
+#include "core/take/take.h"
 #include "core/voice/kit_map.h"
 
 namespace uneven {

@@ -4,7 +4,7 @@
 
 #include <QWidget>
 
-#include "core/perform/take.h"
+#include "core/take/take.h"
 
 namespace uneven {
 

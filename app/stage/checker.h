@@ -10,8 +10,8 @@
 
 #include "app/edit/editing.h"
 #include "app/stage/players.h"
-#include "core/body/hardness.h"
 #include "core/check/check.h"
+#include "core/playing/hardness.h"
 
 namespace uneven {
 

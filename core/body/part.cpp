@@ -109,8 +109,8 @@ namespace {
 class Motions {
  public:
   // `all`: strokes of the take by hit.
-  Motions(const Take& take, const std::vector<std::uint32_t>& all, bool ruffsInTurn)
-      : take_(take), all_(all), ruffsInTurn_(ruffsInTurn) {}
+  Motions(const Played& played, const std::vector<std::uint32_t>& all, bool ruffsInTurn)
+      : played_(played), all_(all), ruffsInTurn_(ruffsInTurn) {}
 
   bool needsBoth(const WrittenStroke& w) const {
     const Ornament ornament = hitOf(w).ornament;
@@ -161,10 +161,10 @@ class Motions {
   }
 
  private:
-  const Stroke& strokeOf(std::uint32_t i) const { return take_.strokes()[i]; }
+  const Stroke& strokeOf(std::uint32_t i) const { return played_.performance.strokes[i]; }
   const Hit& hitOf(const WrittenStroke& w) const {
     const Stroke& s = strokeOf(w.stroke.stroke);
-    return take_.score().blocks[s.block].groove->hits[s.hit];
+    return played_.score.blocks[s.block].groove->hits[s.hit];
   }
   // ms of one of the hit's strokes from its own.
   double off(const WrittenStroke& w, std::size_t i) const {
@@ -185,21 +185,21 @@ class Motions {
     return b;
   }
 
-  const Take& take_;
+  Played played_;
   const std::vector<std::uint32_t>& all_;
   bool ruffsInTurn_;
 };
 
 // What the foot does to shut the hats, by opening or pump, is a stroke of it.
 template <typename Skipped>
-void addClosings(const Take& take, Skipped skipped, const FoldedBlocks* folded, BodyPart& out) {
-  const Score& score = take.score();
-  const std::vector<Stroke>& strokes = take.strokes();
+void addClosings(const Played& played, Skipped skipped, const FoldedBlocks* folded, BodyPart& out) {
+  const Score& score = played.score;
+  const std::vector<Stroke>& strokes = played.performance.strokes;
   const Limb foot = score.kit->usualLimb(piece::kHatFoot);
   if (!isFoot(foot) || strokes.empty()) return;
   std::size_t near = 0;
   const std::size_t before = out.feet.size();
-  for (const FootSound& sound : take.performance().pedal.sounds) {
+  for (const FootSound& sound : played.performance.pedal.sounds) {
     if (sound.written || sound.block >= score.blocks.size()) continue;
     while (near + 1 < strokes.size() && strokes[near + 1].time <= sound.time) ++near;
     Stroke as;
@@ -241,13 +241,13 @@ void addClosings(const Take& take, Skipped skipped, const FoldedBlocks* folded, 
 
 }  // namespace
 
-BodyPart bodyPart(const Take& take, std::optional<std::uint32_t> only, const FoldedBlocks* folded,
-                  bool ruffsInTurn) {
+BodyPart bodyPart(const Played& played, std::optional<std::uint32_t> only,
+                  const FoldedBlocks* folded, bool ruffsInTurn) {
   const auto skipped = [&](const Stroke& s) {
     return (only && s.block != *only) || (folded != nullptr && folded->times[s.block] == 0);
   };
-  const Score& score = take.score();
-  const std::vector<Stroke>& strokes = take.strokes();
+  const Score& score = played.score;
+  const std::vector<Stroke>& strokes = played.performance.strokes;
   const Kit& kit = *score.kit;
   // By hit in order of the song, the strokes of each in order of time.
   std::vector<std::uint32_t> all;
@@ -312,7 +312,7 @@ BodyPart bodyPart(const Take& take, std::optional<std::uint32_t> only, const Fol
   }
   markOstinatos(kit, out.length, written);
   // Two hands: of what is struck together a third has none, and an ornament takes both.
-  const Motions motions(take, all, ruffsInTurn);
+  const Motions motions(played, all, ruffsInTurn);
   out.hands.reserve(written.size());
   std::vector<WrittenStroke> mains;
   for (std::size_t i = 0; i < written.size();) {
@@ -345,7 +345,7 @@ BodyPart bodyPart(const Take& take, std::optional<std::uint32_t> only, const Fol
     std::stable_sort(out.hands.begin() + static_cast<std::ptrdiff_t>(from), out.hands.end(),
                      [](const BodyStroke& a, const BodyStroke& b) { return a.fixed < b.fixed; });
   }
-  addClosings(take, skipped, folded, out);
+  addClosings(played, skipped, folded, out);
   return out;
 }
 

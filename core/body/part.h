@@ -1,7 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // A part as hands and feet see it: what is to be struck when, without lean and drift.
 //
-//   Take --bodyPart--> BodyPart --solve--> hands --strains--> how near each stroke is to its limit
+//   Played --bodyPart--> BodyPart --solve--> hands --strains--> how near each stroke is to its
+//   limit
 //
 // Times are those of the grid (swing and tempo). At `pace` times the tempo a stroke comes at
 //
@@ -16,7 +17,7 @@
 #include <optional>
 #include <vector>
 
-#include "core/perform/take.h"
+#include "core/perform/performance.h"
 
 namespace uneven {
 
@@ -29,7 +30,7 @@ struct BodyStroke {
   double written = 0;        // quarter notes from the part's start, without swing
   double inBar = 0;          // likewise, from the bar's
   double unit = 1;           // of its meter, quarter notes: what is counted
-  std::uint32_t stroke = 0;  // of the take
+  std::uint32_t stroke = 0;  // of the performance
   std::uint32_t hit = 0;     // of its groove; strokes of one hit are one ornament
   std::uint32_t place = 0;   // strokes of one place are written together; ascending
   PieceId piece;
@@ -41,7 +42,7 @@ struct BodyStroke {
   bool across = false;       // in the other hand than the first main stroke of its place
   bool ostinato = false;     // the piece keeps time and goes on before and after
   bool bounceFixed = false;  // `bounce` does not go with the tempo
-  bool closing = false;      // the foot shuts the hats: no stroke of the take, `stroke` is near it
+  bool closing = false;      // the foot shuts the hats: no stroke of its own, `stroke` is near it
 
   double at(double pace) const { return (pace == 1 ? grid : grid / pace) + fixed; }
   double heldFor(double pace) const { return lasts / pace + lastsFixed; }
@@ -50,7 +51,7 @@ struct BodyStroke {
 struct BodyPart {
   std::vector<BodyStroke> hands;         // in order of place, then time
   std::vector<BodyStroke> feet;          // the hats' shutting among them
-  std::vector<std::uint32_t> thirdHand;  // strokes of the take for which no hand is left
+  std::vector<std::uint32_t> thirdHand;  // strokes of the performance for which no hand is left
   // Of those, where an ornament takes both hands and a third stroke is written with it.
   std::vector<std::uint32_t> underOrnament;
   double length = 0;    // ms, of one round
@@ -71,7 +72,7 @@ FoldedBlocks foldedBlocks(const Score& score);
 
 // Ascending by place. `block` limits it to one block of the score; else all, or those that `folded`
 // keeps.
-BodyPart bodyPart(const Take& take, std::optional<std::uint32_t> block = std::nullopt,
+BodyPart bodyPart(const Played& played, std::optional<std::uint32_t> block = std::nullopt,
                   const FoldedBlocks* folded = nullptr, bool ruffsInTurn = true);
 
 // The same part `times` times, one after the other, as a loop is played.

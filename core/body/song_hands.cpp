@@ -6,11 +6,13 @@
 #include <map>
 #include <tuple>
 
+#include "core/song/limbs.h"
+
 namespace uneven {
 
-std::vector<Limb> songHands(const Body& body, const Take& take, const BodyPart& part) {
-  const Score& score = take.score();
-  const std::vector<Stroke>& strokes = take.strokes();
+std::vector<Limb> songHands(const Body& body, const Played& played, const BodyPart& part) {
+  const Score& score = played.score;
+  const std::vector<Stroke>& strokes = played.performance.strokes;
   using Key = std::tuple<const Groove*, std::uint32_t, std::int64_t>;
   std::map<Key, std::vector<Limb>> known;
   std::vector<Limb> out;
@@ -38,6 +40,35 @@ std::vector<Limb> songHands(const Body& body, const Take& take, const BodyPart& 
       if (alike) known[key] = std::move(hands);
     }
     i = end;
+  }
+  return out;
+}
+
+BlockHands blockHands(const Body& body, const Played& played,
+                      const std::function<bool(const Score::Block&)>& wanted) {
+  const Score& score = played.score;
+  BlockHands out;
+  out.ofBlock.assign(score.blocks.size(), BlockHands::kUsual);
+  const BodyPart part = bodyPart(played, std::nullopt, nullptr, body.profile().ruffInTurn);
+  const std::vector<Limb> hands = songHands(body, played, part);
+  std::map<std::pair<const Groove*, std::vector<Limb>>, std::uint32_t> known;
+  std::size_t i = 0;
+  for (std::uint32_t b = 0; b < score.blocks.size(); ++b) {
+    const Groove& groove = *score.blocks[b].groove;
+    std::vector<Limb> limbs;
+    for (; i < hands.size(); ++i) {
+      const BodyStroke& stroke = part.hands[i];
+      const Stroke& s = played.performance.strokes[stroke.stroke];
+      if (s.block != b) break;
+      if (stroke.grace || !wanted(score.blocks[b])) continue;
+      if (limbs.empty()) limbs = limbsOf(groove, *score.kit);
+      limbs[s.hit] = hands[i];
+    }
+    if (limbs.empty()) continue;
+    const auto next = static_cast<std::uint32_t>(out.ways.size());
+    const auto [way, isNew] = known.try_emplace({&groove, limbs}, next);
+    if (isNew) out.ways.push_back(std::move(limbs));
+    out.ofBlock[b] = way->second;
   }
   return out;
 }

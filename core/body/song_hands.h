@@ -3,12 +3,19 @@
 // by itself tells them. Threads: pure functions.
 #pragma once
 
+#include <functional>
+
 #include "core/body/sticking.h"
 
 namespace uneven {
 
-// One for each of the part's hand strokes; `part` as bodyPart(take) gives it. A groove is solved
+// One for each of the part's hand strokes; `part` as bodyPart(played) gives it. A groove is solved
 // once for each feel and tempo that it has.
-std::vector<Limb> songHands(const Body& body, const Take& take, const BodyPart& part);
+std::vector<Limb> songHands(const Body& body, const Played& played, const BodyPart& part);
+
+// The same by hit, of the blocks that are wanted, for perform: hits whose limb is set keep it, and
+// so do feet, what no hand is left for, and what no limb plays.
+BlockHands blockHands(const Body& body, const Played& played,
+                      const std::function<bool(const Score::Block&)>& wanted);
 
 }  // namespace uneven

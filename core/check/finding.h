@@ -11,8 +11,8 @@
 #include <vector>
 
 #include "core/check/mend.h"
-#include "core/perform/take.h"
 #include "core/song/edit.h"
+#include "core/take/take.h"
 
 namespace uneven {
 

@@ -128,6 +128,7 @@ void SongCheck::checkBackbeat(const Groove& groove) {
         FindingKind::kBackbeatUneven, groove, odd->at, {piece::kSnare}, tenth(apart), "dB",
         fmt::format("the backbeats are {:.1f} dB apart; within {:g} is even", apart, kBackbeatDb));
     std::vector<HitRef> all;
+    all.reserve(beats.size());
     for (const Hit* b : beats) all.push_back({b->at, b->piece});
     const int to = static_cast<int>(roundToInt(median));
     offer(f, MendKind::kVelocity, fmt::format("all to {}", to), std::move(all)).value = to;

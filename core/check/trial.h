@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What is offered mends: each mending is tried on a copy, and kept where the finding goes and
-// nothing heavier comes. Grooves of more than 2,000 hits are offered theirs untried.
+// nothing heavier comes. In songs with more findings than 30,000 strokes of trials are enough for,
+// the last ones are offered theirs untried.
 #pragma once
 
 #include "core/check/check.h"

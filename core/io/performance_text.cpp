@@ -88,7 +88,28 @@ void pedalJson(TextOut& out, const HatPedal& pedal) {
   out.put(*comma == 0 ? "]\n}\n" : "\n  ]\n}\n");
 }
 
-void performanceCsv(TextOut& out, const Performance& performance, const Kit& kit) {
+namespace {
+
+// Of what forEachSound calls for, one after the other.
+class Limbs {
+ public:
+  explicit Limbs(const Take& take) : take_(take) {}
+  Limb of(const Stroke& s) {
+    const bool stroke = next_ < take_.strokes().size() && &s == &take_.strokes()[next_];
+    return stroke ? take_.limbs()[next_++] : s.limb;
+  }
+
+ private:
+  const Take& take_;
+  std::size_t next_ = 0;
+};
+
+}  // namespace
+
+void performanceCsv(TextOut& out, const Take& take) {
+  const Performance& performance = take.performance();
+  const Kit& kit = *take.score().kit;
+  Limbs limbs(take);
   out.put(
       "bar,at,piece,stroke,role,limb,velocity,opening,grid_ms,time_ms,"
       "displacement_ms,drift_ms\n");
@@ -97,7 +118,7 @@ void performanceCsv(TextOut& out, const Performance& performance, const Kit& kit
     out.put(s.bar + 1).put(',');
     putBeat(out, s.at);
     out.put(',').put(kit[s.piece].id).put(',').put(textOf(s.stroke));
-    out.put(',').put(textOf(s.role)).put(',').put(textOf(s.limb));
+    out.put(',').put(textOf(s.role)).put(',').put(textOf(limbs.of(s)));
     out.put(',').put(s.velocity.value()).put(',').put(openings.text(s.opening));
     for (const Moment m : {s.grid, s.time, s.time - s.grid - s.drift, s.drift}) {
       out.put(',');
@@ -108,7 +129,10 @@ void performanceCsv(TextOut& out, const Performance& performance, const Kit& kit
   });
 }
 
-void performanceJson(TextOut& out, const Performance& performance, const Kit& kit) {
+void performanceJson(TextOut& out, const Take& take) {
+  const Performance& performance = take.performance();
+  const Kit& kit = *take.score().kit;
+  Limbs limbs(take);
   out.put('[');
   bool first = true;
   Openings openings;
@@ -120,7 +144,7 @@ void performanceJson(TextOut& out, const Performance& performance, const Kit& ki
     out.put("\", \"piece\": \"").put(kit[s.piece].id);
     out.put("\", \"stroke\": \"").put(textOf(s.stroke));
     out.put("\", \"role\": \"").put(textOf(s.role));
-    out.put("\", \"limb\": \"").put(textOf(s.limb));
+    out.put("\", \"limb\": \"").put(textOf(limbs.of(s)));
     out.put("\", \"velocity\": ").put(s.velocity.value());
     out.put(", \"opening\": ").put(openings.text(s.opening));
     const std::pair<const char*, Moment> times[] = {

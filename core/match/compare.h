@@ -16,7 +16,7 @@
 #pragma once
 
 #include "core/match/fit.h"
-#include "core/perform/take.h"
+#include "core/take/take.h"
 
 namespace uneven {
 

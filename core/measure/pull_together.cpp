@@ -6,7 +6,7 @@
 #include <cmath>
 
 #include "core/measure/unison.h"
-#include "core/perform/take.h"
+#include "core/take/take.h"
 
 namespace uneven {
 

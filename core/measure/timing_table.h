@@ -10,8 +10,8 @@
 #include <vector>
 
 #include "core/perform/displacement.h"
-#include "core/perform/take.h"
 #include "core/song/edit.h"
+#include "core/take/take.h"
 
 namespace uneven {
 

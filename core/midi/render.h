@@ -17,7 +17,7 @@
 
 #include "core/base/result.h"
 #include "core/midi/sequence.h"
-#include "core/perform/take.h"
+#include "core/take/take.h"
 #include "core/voice/kit_map.h"
 
 namespace uneven {

@@ -31,9 +31,9 @@ struct Landed {
 class BlockPlan {
  public:
   BlockPlan(const Groove& groove, const Feel& feel, const Kit& kit, const TempoMap& tempo,
-            Beat start)
+            Beat start, const std::vector<Limb>* hands)
       : clock_(groove, feel, kit, tempo, start),
-        limbs_(limbsOf(groove, kit)),
+        limbs_(hands == nullptr ? limbsOf(groove, kit) : *hands),
         barLength_(groove.meter.barLength()) {
     placed_.reserve(groove.hits.size());
     for (std::uint32_t i = 0; i < groove.hits.size(); ++i) placeHit(groove.hits[i], i);
@@ -80,16 +80,20 @@ class BlockPlan {
 // A block's plan is used again by the repetitions that follow it.
 class Plans {
  public:
-  explicit Plans(const Score& score) : score_(score) {}
-  const BlockPlan& of(const Score::Block& block, std::uint32_t feel) {
+  Plans(const Score& score, const BlockHands* hands) : score_(score), hands_(hands) {}
+  const BlockPlan& of(std::uint32_t index, std::uint32_t feel) {
+    const Score::Block& block = score_.blocks[index];
+    const std::uint32_t way = hands_ == nullptr ? BlockHands::kUsual : hands_->ofBlock[index];
     const bool moves = FeelClock::dependsOnTempo(score_.feels[feel]) &&
                        score_.tempo.steps().size() > 1 && start_ != block.start &&
                        !sameTempo(block);
-    if (!plan_ || groove_ != &*block.groove || feel_ != feel || moves) {
+    if (!plan_ || groove_ != &*block.groove || feel_ != feel || way_ != way || moves) {
       groove_ = &*block.groove;
       feel_ = feel;
+      way_ = way;
       start_ = block.start;
-      plan_.emplace(*groove_, score_.feels[feel], *score_.kit, score_.tempo, block.start);
+      plan_.emplace(*groove_, score_.feels[feel], *score_.kit, score_.tempo, block.start,
+                    way == BlockHands::kUsual ? nullptr : &hands_->ways[way]);
     }
     return *plan_;
   }
@@ -104,8 +108,10 @@ class Plans {
   }
 
   const Score& score_;
+  const BlockHands* hands_;
   const Groove* groove_ = nullptr;
   std::uint32_t feel_ = 0;
+  std::uint32_t way_ = BlockHands::kUsual;
   Beat start_;
   std::optional<BlockPlan> plan_;
 };
@@ -277,12 +283,12 @@ void takeOpenings(std::vector<Stroke>& strokes, const HatPedal& pedal) {
 
 }  // namespace
 
-Performance perform(const Score& score) {
+Performance perform(const Score& score, const BlockHands* hands) {
   Performance out;
   out.strokes.reserve(static_cast<std::size_t>(score.hits));
   Ornaments ornaments(score);
-  Plans plans(score);
-  Plans plansBefore(score);
+  Plans plans(score, hands);
+  Plans plansBefore(score, hands);
   TempoMap::Cursor tempo(score.tempo);
   Drifts drifts(score);
   PedalEvents pedal(score, [&](const Score::Block& block, double weight, Beat at) {
@@ -291,8 +297,8 @@ Performance perform(const Score& score) {
   OrderKeeper order(*score.kit);
   for (std::uint32_t b = 0; b < score.blocks.size(); ++b) {
     const Score::Block& block = score.blocks[b];
-    const BlockPlan& plan = plans.of(block, block.feel);
-    const BlockPlan* before = block.morphs() ? &plansBefore.of(block, block.before) : nullptr;
+    const BlockPlan& plan = plans.of(b, block.feel);
+    const BlockPlan* before = block.morphs() ? &plansBefore.of(b, block.before) : nullptr;
     const Beat pair = before == nullptr ? plan.clock().pair()
                                         : std::max(plan.clock().pair(), before->clock().pair());
     const Quarters start = block.start;

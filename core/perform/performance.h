@@ -53,7 +53,21 @@ struct Performance {
   bool operator==(const Performance&) const = default;
 };
 
-Performance perform(const Score& score);
+// Who plays each hit, where that is known better than by the pieces' usual limbs.
+struct BlockHands {
+  static constexpr std::uint32_t kUsual = static_cast<std::uint32_t>(-1);
+  std::vector<std::vector<Limb>> ways;  // a groove's, by hit
+  std::vector<std::uint32_t> ofBlock;   // index into `ways`, by block; kUsual: the usual limbs
+};
+
+// `hands` nullptr: the usual limbs everywhere.
+Performance perform(const Score& score, const BlockHands* hands = nullptr);
+
+// A score and how it is performed: what bodies are asked for is read from both.
+struct Played {
+  const Score& score;
+  const Performance& performance;
+};
 
 // Calls for the strokes and for what the foot is heard to do besides, as strokes on hat-foot, in
 // their order, until it gets false.

@@ -77,6 +77,17 @@ struct Feel {
   std::optional<Drift> drift;
   std::string note;  // where it comes from, in words
   Extras extras;
+
+  // Whether it asks one hand for something of its own.
+  bool asksByHand() const {
+    const auto own = [](const auto& byLimb, auto usual) {
+      for (const auto& [limb, value] : byLimb)
+        if (isHand(limb) && value != usual) return true;
+      return false;
+    };
+    return own(limbDisplacement, Milliseconds(0)) || own(swing.limbDepth, 1.0) ||
+           (drift && own(drift->limbs, 1.0));
+  }
   bool operator==(const Feel&) const = default;
 };
 

@@ -8,8 +8,8 @@
 #include <cmath>
 #include <map>
 
-#include "core/body/ways.h"
 #include "core/measure/syncopation.h"
+#include "core/playing/ways.h"
 #include "core/song/names.h"
 #include "core/time/count.h"
 

@@ -2,12 +2,13 @@
 // Playing in.
 #include "core/vary/play_in.h"
 
+#include <algorithm>
 #include <cmath>
 #include <limits>
 #include <map>
 
-#include "core/perform/take.h"
 #include "core/song/slots.h"
+#include "core/take/take.h"
 
 namespace uneven {
 namespace {
@@ -24,6 +25,7 @@ Result<std::vector<SlotTime>> slotTimes(const Song& song, const Groove& groove, 
   grid.pedal.reset();
   for (const Beat at : slotsOf(groove, Beat(0), groove.length())) {
     grid.hits.push_back(playedHit({.piece = piece}, at));
+    grid.hits.back().limb = song.kit->usualLimb(piece);  // whose hand it is, all of it says
   }
   const Result<SharedTake> take = Take::ofGroove(withGroove(song, std::move(grid)), groove.id);
   if (!take) return take.error();
@@ -35,6 +37,27 @@ Result<std::vector<SlotTime>> slotTimes(const Song& song, const Groove& groove, 
     out.push_back({at, toMilliseconds(stroke.time) - start});
   }
   return out;
+}
+
+// Nudges so that each hit is performed when it was played, whoever's hand it has become.
+Groove whenPlayed(const Song& song, Groove groove, const std::map<HitRef, Milliseconds>& times) {
+  const Result<SharedTake> take = Take::ofGroove(withGroove(song, groove), groove.id);
+  if (!take) return groove;
+  const Score& score = (*take)->score();
+  const Beat from = score.blocks.front().start;
+  const double start = score.tempo.msAt(from).count();
+  const double round = score.tempo.msAt(from + groove.length()).count() - start;
+  for (const Stroke& s : (*take)->strokes()) {
+    Hit& hit = groove.hits[s.hit];
+    const auto time = times.find({hit.at, hit.piece});
+    if (s.part != 0 || time == times.end()) continue;
+    // On whichever side of the loop's end it came.
+    const double off =
+        std::remainder(time->second.count() - (toMilliseconds(s.time).count() - start), round);
+    hit.nudge =
+        std::clamp(Milliseconds(roundedTo(hit.nudge.count() + off, 100)), -kShiftMax, kShiftMax);
+  }
+  return groove;
 }
 
 }  // namespace
@@ -66,6 +89,7 @@ Result<PlayedIn> playIn(const Song& song, const std::string& grooveId,
   const Beat start = score->blocks.front().start;
   const Milliseconds round = score->tempo.msAt(start + groove->length()) - score->tempo.msAt(start);
   std::map<PieceId, std::vector<SlotTime>> slots;
+  std::map<HitRef, Milliseconds> cameAt;
   PlayedIn out{*groove, {}};
   for (const PlayedStroke& stroke : played) {
     auto known = slots.find(stroke.piece);
@@ -88,8 +112,10 @@ Result<PlayedIn> playIn(const Song& song, const std::string& grooveId,
     Hit hit = playedHit(stroke, nearest->at);
     hit.nudge = std::clamp(Milliseconds(roundedTo(nudge.count(), 100)), -kShiftMax, kShiftMax);
     out.put.insert({hit.at, hit.piece});
+    cameAt[{hit.at, hit.piece}] = stroke.at;
     out.groove = withHit(std::move(out.groove), std::move(hit));
   }
+  out.groove = whenPlayed(still, std::move(out.groove), cameAt);
   return out;
 }
 

@@ -9,9 +9,9 @@
 #include <memory>
 
 #include "core/measure/level.h"
-#include "core/perform/take.h"
 #include "core/song/names.h"
 #include "core/song/slots.h"
+#include "core/take/take.h"
 #include "core/time/count.h"
 #include "core/tools/groups.h"
 #include "core/vary/measures.h"

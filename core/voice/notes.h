@@ -13,7 +13,7 @@
 #include <map>
 #include <vector>
 
-#include "core/perform/take.h"
+#include "core/take/take.h"
 #include "core/voice/kit_map.h"
 #include "core/voice/pedal_knots.h"
 

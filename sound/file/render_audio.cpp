@@ -112,9 +112,10 @@ std::vector<Part> partsOf(const Take& take, const AudioCall& call) {
     std::set<Limb> limbs;
     forEachSound(take.performance(), kit, [&](const Stroke& s) {
       pieces.insert(s.piece);
-      limbs.insert(s.limb);
+      if (s.piece == piece::kHatFoot) limbs.insert(s.limb);
       return true;
     });
+    if (call.stems == Stems::kLimbs) limbs.insert(take.limbs().begin(), take.limbs().end());
     if (call.stems == Stems::kPieces) {
       for (const PieceId piece : pieces) {
         // The click's own file has the shorter name.

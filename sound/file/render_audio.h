@@ -15,7 +15,7 @@
 #include <vector>
 
 #include "core/io/file_system.h"
-#include "core/perform/take.h"
+#include "core/take/take.h"
 #include "core/voice/kit_map.h"
 #include "sound/file/audio_writer.h"
 

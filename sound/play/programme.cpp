@@ -124,6 +124,7 @@ Programme programmeOf(const Take& take, const KitMap& map, const Listening& list
   out.end = toMoment(score.tempo.msAt(score.length));
   if (loop && loop->to > loop->from) out.loop = loop;
 
+  const bool byLimb = !listening.soloLimbs.empty() || !listening.mutedLimbs.empty();
   const Notes notes = voice(take, map);
   out.events.reserve(notes.events.size());
   for (const NoteEvent& note : notes.events) {
@@ -141,7 +142,7 @@ Programme programmeOf(const Take& take, const KitMap& map, const Listening& list
     if (note.stroke != NoteEvent::kNoStroke) {
       const Stroke& stroke = take.strokes()[note.stroke];
       e.piece = stroke.piece;
-      e.limb = stroke.limb;
+      e.limb = byLimb ? take.limbs()[note.stroke] : stroke.limb;
       e.opening = stroke.opening;
     }
     e.hats = e.piece == piece::kHat || e.piece == piece::kHatFoot;

@@ -14,7 +14,7 @@
 #include <string>
 #include <vector>
 
-#include "core/perform/take.h"
+#include "core/take/take.h"
 #include "core/voice/kit_map.h"
 
 namespace uneven {

@@ -154,8 +154,7 @@ Song songOf128000Strokes() {
 TEST_F(Deliver, ALongSongIsRenderedAsideAndCanBeWritten) {
   window->document().replace(songOf128000Strokes(), {});
   showDeliver();
-  EXPECT_TRUE(soon(
-      [&] { return child<QTableView>("event-list").model()->rowCount() == 500; }));
+  EXPECT_TRUE(soon([&] { return child<QTableView>("event-list").model()->rowCount() == 500; }));
   auto& stage = *window->findChild<DeliverStage*>();
   stage.writeTo(path("long.mid"));
   const auto read = readSmf(readText(folder.file("long.mid")), "long");

@@ -30,8 +30,8 @@ class ListenStageTest : public WindowTest {
     return *listen().listener().found();
   }
   void wait() {
-    ASSERT_TRUE(soon(
-        [&] { return !listen().listener().reading() && !listen().listener().fitting(); }));
+    ASSERT_TRUE(
+        soon([&] { return !listen().listener().reading() && !listen().listener().fitting(); }));
     QApplication::processEvents();
   }
   // As a file that was played freely: its ticks are only a clock.

@@ -35,11 +35,10 @@ class ListenUseTest : public WindowTest {
   ListenStage& listen() { return stage<ListenStage>("listen"); }
   Transport& transport() { return window->transport(); }
   void wait() {
-    ASSERT_TRUE(soon(
-        [&] {
-          return !listen().listener().reading() && !listen().listener().fitting() &&
-                 !transport().guideDesk().reading();
-        }));
+    ASSERT_TRUE(soon([&] {
+      return !listen().listener().reading() && !listen().listener().fitting() &&
+             !transport().guideDesk().reading();
+    }));
     QApplication::processEvents();
   }
   void take(double late = 0) {
@@ -291,11 +290,10 @@ TEST_F(ListenUseTest, ATakeIsPlayedNow) {
   EXPECT_TRUE(window->playIn().taking());
   EXPECT_EQ(child<QPushButton>("play-take").text(), QStringLiteral("End the take"));
   for (int i = 0; i < 30; ++i) sounding(0.02);
-  ASSERT_TRUE(soon(
-      [&] {
-        sounding(0.02);
-        return window->playIn().taken() >= 12;
-      }));
+  ASSERT_TRUE(soon([&] {
+    sounding(0.02);
+    return window->playIn().taken() >= 12;
+  }));
   key(Qt::Key_R);
   wait();
   EXPECT_FALSE(window->playIn().taking());

@@ -67,9 +67,7 @@ TEST_F(ToolPanelTest, BuildsAPartFromNothingByKeyboard) {
 
 TEST_F(ToolPanelTest, ThePreviewGoesWithItsGrooveAndWhenRecordingBegins) {
   openDemo();
-  const auto previewed = [&] {
-    return lanes().previewScene().has_value();
-  };
+  const auto previewed = [&] { return lanes().previewScene().has_value(); };
   openTool("ostinato");
   ASSERT_TRUE(soon(previewed));
   window->document().chooseGroove(window->document().song().grooves.back()->id);

@@ -306,7 +306,8 @@ TEST_F(TransportTest, ADeviceThatVanishesIsSaidAndSurvived) {
   EXPECT_NE(status().indexOf(QStringLiteral("is gone")), -1) << status().toStdString();
   EXPECT_TRUE(transport().playing());
   const double before = playheadAt();
-  EXPECT_TRUE(soon([&] { return transport().playhead() && playheadAt() != before; })) << "it goes on, silently";
+  EXPECT_TRUE(soon([&] { return transport().playhead() && playheadAt() != before; }))
+      << "it goes on, silently";
 }
 
 TEST_F(TransportTest, WithoutADeviceItPlaysSilentlyAndSaysSo) {
@@ -317,7 +318,8 @@ TEST_F(TransportTest, WithoutADeviceItPlaysSilentlyAndSaysSo) {
   EXPECT_NE(status().indexOf(QStringLiteral("No sound device")), -1);
   ASSERT_TRUE(soon([&] { return transport().playhead() && playheadAt() > 0.2; }));
   const double at = playheadAt();
-  EXPECT_LT(at, static_cast<double>(since.elapsed()) / 1000 * 92 / 60 + 0.1) << "not before the clock";
+  EXPECT_LT(at, static_cast<double>(since.elapsed()) / 1000 * 92 / 60 + 0.1)
+      << "not before the clock";
 }
 
 TEST_F(TransportTest, ABadBankIsRefusedAndTheHouseKitStays) {

@@ -70,8 +70,7 @@ TEST_F(VaryStageTest, TheWallHasEveryPlaceInOrder) {
   waitJudged(1);
   EXPECT_EQ(label("variant-changed"), QStringLiteral("1 added"));
   EXPECT_TRUE(label("variant-syncopation").contains(QStringLiteral("was")));
-  ASSERT_TRUE(soon(
-      [&] { return label("variant-findings").contains(QStringLiteral("Check")); }));
+  ASSERT_TRUE(soon([&] { return label("variant-findings").contains(QStringLiteral("Check")); }));
 }
 
 TEST_F(VaryStageTest, FewStandWiderAndTheLastWordGoesWithTheWalk) {

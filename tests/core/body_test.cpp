@@ -6,8 +6,8 @@
 #include <cmath>
 #include <set>
 
-#include "core/body/hardness.h"
-#include "core/body/ways.h"
+#include "core/playing/hardness.h"
+#include "core/playing/ways.h"
 #include "core/song/edit.h"
 #include "tests/support/made.h"
 #include "tests/support/random_song.h"

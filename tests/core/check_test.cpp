@@ -519,8 +519,7 @@ TEST(Check, MendingsMend) {
         }
         return false;
       }();
-      EXPECT_FALSE(still) << i << ": " << findingWord(f.kind) << " " << f.text << " / "
-                          << f.fix();
+      EXPECT_FALSE(still) << i << ": " << findingWord(f.kind) << " " << f.text << " / " << f.fix();
       ++tried;
     }
   }

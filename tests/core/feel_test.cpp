@@ -210,10 +210,11 @@ TEST(Unison, AnyGrooveIsTogetherOncePulled) {
     Song song = testing::randomSong(random);
     for (Feel& feel : song.feels) feel.limits.clear();
     const std::string groove = id(song);
-    if (perform(*arrangeGroove(song, groove)).held > 0) continue;
+    if ((*Take::ofGroove(song, groove))->performance().held > 0) continue;
     const auto pulled = pullTogether(song, groove, {}, {}, {});
     ASSERT_TRUE(pulled);
-    const Performance after = perform(*arrangeGroove(withGroove(song, pulled->groove), groove));
+    const Performance after =
+        (*Take::ofGroove(withGroove(song, pulled->groove), groove))->performance();
     if (after.held > 0) continue;
     for (const Unison& u : unisons(after)) {
       bool atLimit = false;

@@ -10,7 +10,7 @@
 #include <nlohmann/json.hpp>
 #include <set>
 
-#include "core/body/ways.h"
+#include "core/playing/ways.h"
 #include "core/song/edit.h"
 #include "core/song/names.h"
 #include "tests/support/lanes.h"
@@ -272,6 +272,42 @@ TEST(Feet, ShutTheHatsAsOftenAsTheyOpen) {
   EXPECT_TRUE(std::any_of(fast.strains.feet.begin(), fast.strains.feet.end(), [](const Strain& s) {
     return !s.comfortable();
   })) << "176 ms";
+}
+
+// Automatic limbs are those that are shown, where a feel asks a hand and where they are told.
+TEST(Hands, FeelsByLimbGoByTheSolvedHands) {
+  Song song =
+      songOfLanes({{"hat", "xxxx.xxxxxxx.xxx"}, {"snare", "....X.......X..."}}, Beat(1, 4), 120);
+  const auto played = [&] {
+    const Result<SharedTake> take = Take::ofSong(song);
+    EXPECT_TRUE(take);
+    return *take;
+  };
+  const auto late = [&](const Take& take) {
+    std::string out;
+    for (const Stroke& s : take.strokes()) {
+      if (s.piece == piece::kHat) out += s.time > s.grid ? 'L' : 'R';
+    }
+    return out;
+  };
+  song.feels = {Feel{}};
+  song.feels[0].id = "f";
+  song.grooves[0].edit([](Groove& g) { g.feel = "f"; });
+  EXPECT_EQ(late(*played()), "RRRRRRRRRRRRRR");
+  std::string told;
+  const SharedTake plain = played();
+  for (std::size_t i = 0; i < plain->strokes().size(); ++i) {
+    if (plain->strokes()[i].piece == piece::kHat) told += plain->limbs()[i] == kLeftOne ? 'L' : 'R';
+  }
+  EXPECT_EQ(told, "RLRLLRLRLRLLRL") << "as hands.json has it";
+  song.feels[0].limbDisplacement = {{kLeftOne, Milliseconds(9)}};
+  EXPECT_EQ(late(*played()), told);
+  EXPECT_EQ(played()->strokes()[1].limb, played()->limbs()[1]);
+  // What is set is kept.
+  song.grooves[0].edit([](Groove& g) {
+    for (Hit& hit : g.hits) hit.limb = hit.piece == piece::kHat ? kRightOne : kLeftOne;
+  });
+  EXPECT_EQ(late(*played()), "RRRRRRRRRRRRRR");
 }
 
 }  // namespace

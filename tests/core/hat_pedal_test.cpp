@@ -155,7 +155,8 @@ TEST(HatPedal, AWayThatIsTooLongArrivesLate) {
             "still 38 % open at the next stroke, shut 22 ms late");
   EXPECT_EQ(byKind[FindingKind::kLateClose].fix(), "play it heel up");
   // The fix mends it.
-  song.grooves[0] = SharedValue<Groove>(mendedGroove(song, byKind[FindingKind::kLateClose].mends.front()));
+  song.grooves[0] =
+      SharedValue<Groove>(mendedGroove(song, byKind[FindingKind::kLateClose].mends.front()));
   const Played mended = onHats(song);
   EXPECT_TRUE(hatFindings(*mended.take).empty());
 }

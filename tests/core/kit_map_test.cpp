@@ -134,7 +134,7 @@ TEST(KitMap, AnOpeningOnABorderTakesTheNarrowerZone) {
         hit.openFor = Beat(1, 2);
         g.hits = {hit};
       });
-      const Performance performance = perform(*arrange(song));
+      const Performance performance = (*Take::ofSong(song))->performance();
       const KitMapRow* row =
           rowFor(map, houseKit()[piece::kHat], StrokeKind::kNormal, performance.strokes[0].opening);
       EXPECT_EQ(row, rows[i]) << map.id << " " << degrees[i].to;

@@ -29,13 +29,13 @@
 #include "core/measure/unison.h"
 #include "core/midi/render.h"
 #include "core/midi/smf.h"
-#include "core/perform/take.h"
 #include "core/song/core_groove.h"
 #include "core/song/limbs.h"
 #include "core/song/names.h"
 #include "core/song/positions.h"
 #include "core/song/slots.h"
 #include "core/song/snapshot.h"
+#include "core/take/take.h"
 #include "core/time/count.h"
 #include "core/tools/tool.h"
 #include "core/vary/walk.h"
@@ -188,12 +188,12 @@ void performances(Random& random, Page& page) {
       continue;
     }
     const Performance& p = (*take)->performance();
-    page.rows([&](TextOut& out) { performanceCsv(out, p, *song.kit); });
+    page.rows([&](TextOut& out) { performanceCsv(out, **take); });
     page.rows([&](TextOut& out) { pedalJson(out, p.pedal); });
     page.line("{} {} {} {}", p.squeezed, p.limited, p.held, p.pedal.pressesOverridden);
     const Result<SharedTake> alone = Take::ofGroove(song, song.grooves.back()->id);
     if (!alone) continue;
-    page.rows([&](TextOut& out) { performanceJson(out, (*alone)->performance(), *song.kit); });
+    page.rows([&](TextOut& out) { performanceJson(out, **alone); });
     const Take& t = **alone;
     for (const Stroke& s : t.strokes()) {
       page.line("{} {}", t.ofHit(s.block, s.hit).size(), t.ofBar(s.bar).size());

@@ -6,7 +6,7 @@
 
 #include <cmath>
 
-#include "core/perform/take.h"
+#include "core/take/take.h"
 #include "core/voice/kit_map.h"
 #include "tests/support/random_song.h"
 

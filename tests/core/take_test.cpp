@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "core/perform/take.h"
+#include "core/take/take.h"
 
 #include <gtest/gtest.h>
 

@@ -12,7 +12,7 @@
 #include <vector>
 
 #include "core/io/song_json.h"
-#include "core/perform/take.h"
+#include "core/take/take.h"
 #include "core/vary/measures.h"
 #include "core/vary/regrid.h"
 #include "core/vary/walk.h"

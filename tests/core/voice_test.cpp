@@ -87,7 +87,7 @@ TEST(Voice, GivesTimesBackWithinOneTick) {
     options.ppq = testing::pick(random, 24, 15'360);
     options.type = testing::pick(random, 0, 1);
     options.leadInBars = testing::pick(random, 0, 2);
-    const Performance performance = perform(*arrange(song));
+    const Performance performance = (*Take::ofSong(song))->performance();
     const Rendering r = rendered(song, options);
     const PlayersClock clock(r.sequence);
     const auto score = arrange(song);
@@ -185,7 +185,7 @@ TEST(Voice, EveryStrokeBecomesANoteOrIsReported) {
   testing::Random random(10);
   for (int i = 0; i < 200; ++i) {
     const Song song = testing::randomSong(random);
-    const Performance performance = perform(*arrange(song));
+    const Performance performance = (*Take::ofSong(song))->performance();
     const Rendering r = rendered(song);
     std::size_t notes = 0;
     for (const MidiEvent& e : r.sequence.tracks[1].events) {

@@ -91,7 +91,7 @@ void expectSameEverywhere(const Song& song, const RenderOptions& options) {
   const auto rendering = render(song, builtInKitMaps().front(), options);
   ASSERT_TRUE(rendering);
   writeText(file, *writeSmf(rendering->sequence));
-  const std::vector<Note> written = ours(*rendering, perform(*arrange(song)));
+  const std::vector<Note> written = ours(*rendering, (*Take::ofSong(song))->performance());
   const std::vector<Note> mido = byMido(file);
   const std::vector<Note> csv = byMidicsv(file);
   ASSERT_EQ(mido.size(), written.size());
@@ -188,7 +188,7 @@ TEST(OtherReaders, GiveThePedalsPathBack) {
     std::vector<std::pair<double, double>> read;
     std::istringstream in(result.out);
     for (std::pair<double, double> p; in >> p.first >> p.second;) read.push_back(p);
-    const HatPedal pedal = perform(*arrange(song)).pedal;
+    const HatPedal pedal = (*Take::ofSong(song))->performance().pedal;
     ASSERT_GT(read.size(), 4U);
     ASSERT_LE(read.size(), pedal.path.size() + 1);
     for (std::size_t i = 1; i < read.size(); ++i) {

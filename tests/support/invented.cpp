@@ -5,8 +5,8 @@
 #include <gtest/gtest.h>
 
 #include "core/base/number.h"
-#include "core/perform/take.h"
 #include "core/song/edit.h"
+#include "core/take/take.h"
 
 namespace uneven::testing {
 

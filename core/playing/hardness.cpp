@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // How hard a part is.
-#include "core/body/hardness.h"
+#include "core/playing/hardness.h"
 
 #include <algorithm>
 #include <array>

@@ -3,6 +3,7 @@
 #pragma once
 
 #include "core/body/sticking.h"
+#include "core/take/take.h"
 
 namespace uneven {
 

@@ -3,6 +3,10 @@
 //
 //   Song --arrange--> Score --perform--> Performance        all three, kept together
 //
+// Who plays what is solved (core/body): where a feel asks a hand for a lean, depth or drift of its
+// own, the strokes are performed by the hands that a default player would take, as Check shows
+// them; elsewhere limbs() tells them when it is asked.
+//
 // Strokes are named by their place in performance().strokes, which is in order of time; the index
 // finds them by block, bar, hit and piece without a search through all:
 //
@@ -38,6 +42,9 @@ class Take {
   const Score& score() const { return score_; }
   const Performance& performance() const { return performance_; }
   const std::vector<Stroke>& strokes() const { return performance_.strokes; }
+  operator Played() const { return {score_, performance_}; }
+  // Who plays each stroke: as in Stroke::limb, or the hand that is found for it.
+  const std::vector<Limb>& limbs() const;
 
   using Indices = std::span<const std::uint32_t>;
   Indices ofBlock(std::uint32_t block) const;
@@ -66,6 +73,8 @@ class Take {
   Song song_;
   Score score_;
   Performance performance_;
+  mutable std::once_flag handed_;
+  mutable std::vector<Limb> limbs_;  // by stroke
   mutable std::once_flag indexed_;
   mutable Index index_;
 };

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Reports of hands.
-#include "core/body/ways.h"
+#include "core/playing/ways.h"
 
 #include <fmt/format.h>
 

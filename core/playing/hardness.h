@@ -15,7 +15,7 @@
 
 #include <vector>
 
-#include "core/body/ways.h"
+#include "core/playing/ways.h"
 
 namespace uneven {
 

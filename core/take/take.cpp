@@ -1,8 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The index of a take.
-#include "core/perform/take.h"
+#include "core/take/take.h"
 
 #include <algorithm>
+
+#include "core/body/song_hands.h"
 
 namespace uneven {
 namespace {
@@ -20,10 +22,35 @@ std::vector<std::uint32_t> sortedBy(const std::vector<Stroke>& strokes, std::siz
   return out;
 }
 
+bool asksByHand(const Score& score, const Score::Block& block) {
+  return score.feels[block.feel].asksByHand() ||
+         (block.morphs() && score.feels[block.before].asksByHand());
+}
+
 }  // namespace
 
 Take::Take(Song song, Score score)
-    : song_(std::move(song)), score_(std::move(score)), performance_(perform(score_)) {}
+    : song_(std::move(song)), score_(std::move(score)), performance_(perform(score_)) {
+  const auto asked = [this](const Score::Block& block) { return asksByHand(score_, block); };
+  if (std::none_of(score_.blocks.begin(), score_.blocks.end(), asked)) return;
+  const Body body(*score_.kit, Profile());
+  const BlockHands hands = blockHands(body, *this, asked);
+  performance_ = perform(score_, &hands);
+}
+
+const std::vector<Limb>& Take::limbs() const {
+  std::call_once(handed_, [this] {
+    const Body body(*score_.kit, Profile());
+    const BlockHands hands = blockHands(
+        body, *this, [this](const Score::Block& block) { return !asksByHand(score_, block); });
+    limbs_.reserve(strokes().size());
+    for (const Stroke& s : strokes()) {
+      const std::uint32_t way = hands.ofBlock[s.block];
+      limbs_.push_back(way == BlockHands::kUsual ? s.limb : hands.ways[way][s.hit]);
+    }
+  });
+  return limbs_;
+}
 
 const Take::Index& Take::index() const {
   std::call_once(indexed_, [this] {
