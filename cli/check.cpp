@@ -166,7 +166,8 @@ Result<Output> check(FileSystem& files, const CheckCall& call) {
     out.text = done->second;
     return out;
   }
-  if (checked.left > 0) out.notices.push_back(fmt::format("{} left as they are", checked.left));
+  if (!checked.left.empty())
+    out.notices.push_back(fmt::format("{} left as they are", checked.left.size()));
   out.findings = std::any_of(checked.findings.begin(), checked.findings.end(),
                              [](const Finding& f) { return f.severity > Severity::kNote; });
   if (format == CheckFormat::kJson) {

@@ -18,6 +18,7 @@
 #include "core/base/number.h"
 #include "core/song/names.h"
 #include "core/song/slots.h"
+#include "layout/hand_runs.h"
 
 namespace uneven {
 namespace {
@@ -194,7 +195,6 @@ void CheckView::paintEvent(QPaintEvent* /*event*/) {
 }
 
 void CheckView::paintSticks(QPainter& p) {
-  const Groove& groove = editing_.groove();
   p.setFont(theme::font(14, theme::Weight::kSemiBold));
   for (const LaneShape& lane : scene_.lanes) {
     p.setPen(QPen(theme::kLaneLine, 1.4));
@@ -204,21 +204,68 @@ void CheckView::paintSticks(QPainter& p) {
   }
   const auto draw = [&](const StickShape& stick) {
     StickShape drawn = stick;
-    const auto index = indexOf(groove, stick.ref);
-    const bool set = index && groove.hits[*index].limb != Limb::kAutomatic;
     const auto computed = hands_.find(stick.ref);
     if (computed != hands_.end()) drawn.limb = computed->second;
     paintStick(p, drawn);
-    if (stick.part != 0) return;
-    QColor color = theme::limbColor(drawn.limb);
-    // What the player has not set is paler.
-    if (!set) color.setAlpha(150);
-    p.setPen(color);
-    p.setFont(theme::font(12, set ? theme::Weight::kSemiBold : theme::Weight::kRegular));
-    p.drawText(QRectF(stick.foot.x - 12, stick.foot.y + 2, 24, 14), Qt::AlignCenter,
-               qs(limbLetter(drawn.limb)));
   };
   paintChange(p, scene_, preview_ ? &*preview_ : nullptr, draw);
+  paintHands(p);
+}
+
+// A letter where a hand begins, and a line as far as it goes on: two lines where two take turns.
+void CheckView::paintHands(QPainter& p) {
+  const Groove& groove = editing_.groove();
+  const auto penOf = [](Limb limb, bool set) {
+    QColor color = theme::limbColor(limb);
+    // What the player has not set is paler.
+    if (!set) color.setAlpha(150);
+    return color;
+  };
+  for (const LaneShape& lane : scene_.lanes) {
+    std::vector<const StickShape*> sticks;
+    std::vector<Limb> limbs;
+    std::vector<bool> set;
+    for (const StickShape& stick : scene_.sticks) {
+      if (stick.part != 0 || stick.ref.piece != lane.piece) continue;
+      const auto computed = hands_.find(stick.ref);
+      const auto index = indexOf(groove, stick.ref);
+      sticks.push_back(&stick);
+      limbs.push_back(computed == hands_.end() ? stick.limb : computed->second);
+      set.push_back(index && groove.hits[*index].limb != Limb::kAutomatic);
+    }
+    const double y = lane.baseline + 9;
+    const auto letter = [&](std::size_t i) {
+      // Not through the lines of the grid.
+      p.fillRect(QRectF(sticks[i]->foot.x - 5, y - 6, 10, 12), theme::kPaper);
+      p.setPen(penOf(limbs[i], set[i]));
+      p.setFont(theme::font(12, set[i] ? theme::Weight::kSemiBold : theme::Weight::kRegular));
+      p.drawText(QRectF(sticks[i]->foot.x - 12, y - 7, 24, 14), Qt::AlignCenter,
+                 qs(limbLetter(limbs[i])));
+    };
+    for (const HandRun& run : handRuns(limbs)) {
+      const bool turns = run.kind == HandRun::Kind::kTurns;
+      const std::size_t told = run.first + (turns ? 1 : 0);
+      for (std::size_t i = run.first; i <= run.last; ++i) {
+        if (i <= told || set[i]) letter(i);
+      }
+      if (run.kind == HandRun::Kind::kEach) continue;
+      const double right = sticks[run.last]->foot.x;
+      for (const int line : {0, 1}) {
+        if (line == 1 && !turns) continue;
+        const double at = y + (turns ? 3 * line - 1.5 : 0);
+        p.setPen(QPen(penOf(limbs[run.first + static_cast<std::size_t>(line)], false), 1.4));
+        // Not through the letters of what is set.
+        double from = sticks[told]->foot.x + 8;
+        for (std::size_t i = told + 1; i <= run.last; ++i) {
+          if (!set[i]) continue;
+          const double to = sticks[i]->foot.x - 8;
+          if (to > from) p.drawLine(QPointF(from, at), QPointF(to, at));
+          from = sticks[i]->foot.x + 8;
+        }
+        if (right + 4 > from) p.drawLine(QPointF(from, at), QPointF(right + 4, at));
+      }
+    }
+  }
 }
 
 double CheckView::hillsTop() const {
@@ -266,31 +313,60 @@ void CheckView::paintHills(QPainter& p) {
                Qt::AlignRight | Qt::AlignVCenter, qs(spokenName(limb)));
     p.setPen(QPen(theme::kLine, 1));
     p.drawLine(hill.bottomLeft(), hill.bottomRight());
-    if (r != nullptr && strains_) {
-      QPainterPath path(hill.bottomLeft());
-      const auto add = [&](const std::vector<BodyStroke>& strokes,
-                           const std::vector<Strain>& strains) {
-        for (std::size_t i = 0; i < std::min(strokes.size(), strains.size()); ++i) {
-          if (strains[i].limb != limb) continue;
-          const Stroke& s = r->take->strokes()[strokes[i].stroke];
-          const Beat at = r->take->score().blocks[s.block].groove->hits[s.hit].at;
-          const auto x = scene_.xOf(at);
-          if (!x) continue;
-          const double strain = std::min(kStrainShown, strains[i].strain);
-          path.lineTo(*x, hill.bottom() - hill.height() * strain / kStrainShown);
-        }
-      };
-      add(r->part.hands, strains_->hands);
-      add(r->part.feet, strains_->feet);
-      path.lineTo(hill.bottomRight());
-      path.closeSubpath();
-      QColor fill = theme::limbColor(limb);
-      fill.setAlpha(95);
-      p.fillPath(path, fill);
-    }
+    if (r != nullptr && strains_) paintHill(p, limb, hill);
     p.setPen(QPen(theme::kAttention, 1, Qt::DotLine));
     p.drawLine(QPointF(hill.left(), limit), QPointF(hill.right(), limit));
   }
+}
+
+// A stroke's strain where it is struck, and how it goes from there on: the limb is fresh again when
+// a gap lets go of what was before it (docs/strain.md).
+void CheckView::paintHill(QPainter& p, Limb limb, const QRectF& hill) {
+  const HandReport& r = *report();
+  const Profile& profile = checker_.now()->profile;
+  const Body body(*r.take->score().kit, profile);
+  const double bpm = trial_.value_or(r.bpm);
+  struct At {
+    double x = 0, strain = 0, recovers = 0;  // px, limit, px
+  };
+  std::vector<At> all;
+  const double perMs = (scene_.area.right - scene_.area.left) /
+                       (viewport_.bars * editing_.groove().meter.barLength().toDouble()) * bpm /
+                       60e3;
+  const auto add = [&](const std::vector<BodyStroke>& strokes, const std::vector<Strain>& strains) {
+    for (std::size_t i = 0; i < std::min(strokes.size(), strains.size()); ++i) {
+      if (strains[i].limb != limb) continue;
+      const Stroke& s = r.take->strokes()[strokes[i].stroke];
+      const Beat at = r.take->score().blocks[s.block].groove->hits[s.hit].at;
+      const auto x = scene_.xOf(at);
+      if (!x) continue;
+      const Milliseconds lets = std::max(
+          profile.runGap, body.limitsOf(limb, strokes[i].piece).sustained.comfortable * 1.5);
+      all.push_back({*x, std::min(kStrainShown, strains[i].strain), lets.count() * perMs});
+    }
+  };
+  add(r.part.hands, strains_->hands);
+  add(r.part.feet, strains_->feet);
+  std::stable_sort(all.begin(), all.end(), [](const At& a, const At& b) { return a.x < b.x; });
+  QPainterPath path(hill.bottomLeft());
+  const auto to = [&](double x, double strain) {
+    path.lineTo(x, hill.bottom() - hill.height() * strain / kStrainShown);
+  };
+  const auto left = [&](const At& a, double x) {
+    return a.recovers <= 0 ? 0 : a.strain * std::max(0.0, 1 - (x - a.x) / a.recovers);
+  };
+  for (std::size_t i = 0; i < all.size(); ++i) {
+    to(all[i].x, i == 0 ? 0 : left(all[i - 1], all[i].x));
+    to(all[i].x, all[i].strain);
+    const double end = i + 1 < all.size() ? all[i + 1].x : hill.right();
+    to(std::min(end, all[i].x + all[i].recovers),
+       left(all[i], std::min(end, all[i].x + all[i].recovers)));
+  }
+  path.lineTo(all.empty() ? hill.left() : path.currentPosition().x(), hill.bottom());
+  path.closeSubpath();
+  QColor fill = theme::limbColor(limb);
+  fill.setAlpha(95);
+  p.fillPath(path, fill);
 }
 
 QRectF CheckView::rulerRect() const {

@@ -53,6 +53,8 @@ class CheckView : public BarView {
   void looked();
   const StrikeScene& scene();
   void paintSticks(QPainter& p);
+  void paintHands(QPainter& p);
+  void paintHill(QPainter& p, Limb limb, const QRectF& hill);
   void paintHills(QPainter& p);
   void paintRuler(QPainter& p);
   double hillsTop() const;

@@ -23,14 +23,16 @@ namespace uneven {
 namespace {
 
 constexpr std::size_t kPage = 40;
+constexpr int kIndent = 14;
 constexpr int kGreyAfterMs = 150;
 constexpr int kRowWidth = Card::kWidth - 20;  // of a finding's buttons
 
 // A finding's place in the list: a click chooses it.
 class Row : public QWidget {
  public:
-  Row(Severity severity, std::function<void()> clicked, QWidget* parent)
-      : QWidget(parent), severity_(severity), clicked_(std::move(clicked)) {
+  // `indent`: of a place under its cause.
+  Row(Severity severity, int indent, std::function<void()> clicked, QWidget* parent)
+      : QWidget(parent), severity_(severity), indent_(indent), clicked_(std::move(clicked)) {
     setCursor(Qt::PointingHandCursor);
   }
   void setChosen(bool chosen) {
@@ -49,12 +51,13 @@ class Row : public QWidget {
     const QColor color = error ? theme::kAttention : theme::kBrassEdge;
     p.setPen(QPen(severity_ == Severity::kNote ? theme::kLine : color, 1.6));
     p.setBrush(error ? QBrush(color) : QBrush(Qt::NoBrush));
-    p.drawLine(QPointF(9, 12), QPointF(9, 20));
-    p.drawEllipse(QPointF(9, 9), 3.6, 3.6);
+    p.drawLine(QPointF(9 + indent_, 12), QPointF(9 + indent_, 20));
+    p.drawEllipse(QPointF(9 + indent_, 9), 3.6, 3.6);
   }
 
  private:
   Severity severity_;
+  int indent_;
   std::function<void()> clicked_;
   bool chosen_ = false;
 };
@@ -86,6 +89,7 @@ FoundCard::FoundCard(Editing& editing, Checker& checker, QWidget* parent)
   stale_.setInterval(kGreyAfterMs);
   connect(&stale_, &QTimer::timeout, this, [this] { setEnabled(fresh()); });
   connect(&checker_, &Checker::looked, this, &FoundCard::read);
+  connect(&editing_.document(), &Document::replaced, this, [this] { mended_.clear(); });
   read();
 }
 
@@ -100,10 +104,22 @@ void FoundCard::read() {
   setEnabled(true);
   const std::string groove = editing_.document().grooveId();
   const std::optional<Finding> kept = chosen_ ? std::optional(findings_[*chosen_]) : std::nullopt;
-  findings_ = now->checked.findings;
   left_ = now->checked.left;
-  std::stable_partition(findings_.begin(), findings_.end(),
+  const int step = editing_.document().undoStack().index();
+  std::erase_if(mended_, [step](const Done& d) { return d.step > step; });
+  std::vector<Finding> found = now->checked.findings;
+  std::stable_partition(found.begin(), found.end(),
                         [&](const Finding& f) { return f.groove == groove; });
+  // What has one cause stands together.
+  causes_ = byCause(found);
+  findings_.clear();
+  for (std::vector<std::size_t>& cause : causes_) {
+    for (std::size_t& place : cause) {
+      findings_.push_back(std::move(found[place]));
+      place = findings_.size() - 1;
+    }
+  }
+  open_.clear();
   chosen_.reset();
   if (kept) {
     for (std::size_t i = 0; i < findings_.size(); ++i) {
@@ -114,13 +130,17 @@ void FoundCard::read() {
       }
     }
   }
-  page_ = chosen_ ? *chosen_ / kPage : 0;
+  page_ = 0;
+  if (chosen_) showCauseOf(*chosen_);
   build();
   Q_EMIT chose();
 }
 
 void FoundCard::build() {
-  title_->setText(findings_.empty() ? tr("Nothing found") : tr("Found %1").arg(findings_.size()));
+  title_->setText(findings_.empty() ? tr("Nothing found")
+                  : causes_.size() < findings_.size()
+                      ? tr("Found %1, in %2 places").arg(causes_.size()).arg(findings_.size())
+                      : tr("Found %1").arg(findings_.size()));
   // A button may be what called us: the old list goes when its event is through.
   if (list_ != nullptr) {
     scroll_->takeWidget();
@@ -138,8 +158,13 @@ void FoundCard::build() {
     empty->setContentsMargins(8, 0, 8, 0);
     rows->addWidget(empty);
   }
-  const std::size_t from = page_ * kPage, to = std::min(findings_.size(), from + kPage);
-  for (std::size_t i = from; i < to; ++i) addFinding(*rows, i);
+  const std::size_t from = page_ * kPage, to = std::min(causes_.size(), from + kPage);
+  for (std::size_t i = from; i < to; ++i) {
+    if (causes_[i].size() > 1) addCause(*rows, i);
+    if (causes_[i].size() > 1 && !open_.contains(i)) continue;
+    for (const std::size_t place : causes_[i])
+      addFinding(*rows, place, causes_[i].size() > 1 ? kIndent : 0);
+  }
   const auto turn = [&](const QString& words, const char* name, std::size_t page) {
     auto* button = new ActionButton(words, ActionButton::Tone::kQuiet, list_);
     button->setObjectName(QLatin1String(name));
@@ -150,29 +175,87 @@ void FoundCard::build() {
     });
     rows->addWidget(button, 0, Qt::AlignLeft);
   };
-  if (to < findings_.size())
-    turn(tr("%1 more").arg(findings_.size() - to), "more-findings", page_ + 1);
+  if (to < causes_.size()) turn(tr("%1 more").arg(causes_.size() - to), "more-findings", page_ + 1);
   if (page_ > 0) turn(tr("those before"), "findings-before", page_ - 1);
-  if (left_ > 0) rows->addWidget(quietLabel(tr("%1 left as they are").arg(left_), list_));
+  addDone(*rows);
   rows->addStretch(1);
   scroll_->setWidget(list_);
 }
 
-void FoundCard::addFinding(QVBoxLayout& rows, std::size_t index) {
-  const Finding& f = findings_[index];
+QString FoundCard::placeOf(const Finding& f) const {
   const Groove* groove = editing_.document().song().findGroove(f.groove);
-  if (groove == nullptr) return;
+  if (groove == nullptr) return {};
+  const QString count = qs(countName(f.at, groove->meter).text());
+  const std::int64_t bar = f.inGroove.floorDiv(groove->meter.barLength());
+  const QString place = groove->bars == 1 ? count : tr("bar %1, %2").arg(bar + 1).arg(count);
+  return f.groove == editing_.document().grooveId() ? place : qs(groove->name) + tr(", ") + place;
+}
+
+// Places that have one cause: what it is, and what can be done to all of them.
+void FoundCard::addCause(QVBoxLayout& rows, std::size_t cause) {
+  const std::vector<std::size_t>& places = causes_[cause];
+  const Finding& first = findings_[places.front()];
   auto* row = new Row(
-      f.severity, [this, index] { choose(index); }, list_);
-  row->setObjectName(QStringLiteral("finding-%1").arg(index));
+      first.severity, 0, [this, first = places.front()] { choose(first); }, list_);
+  row->setObjectName(QStringLiteral("cause-%1").arg(cause));
   auto* down = new QVBoxLayout(row);
   down->setContentsMargins(20, 3, 6, 5);
   down->setSpacing(2);
-  const std::int64_t bar = f.inGroove.floorDiv(groove->meter.barLength());
-  const QString count = qs(countName(f.at, groove->meter).text());
-  QString place = groove->bars == 1 ? count : tr("bar %1, %2").arg(bar + 1).arg(count);
-  if (f.groove != editing_.document().grooveId()) place = qs(groove->name) + tr(", ") + place;
-  auto* title = strongLabel(tr("%1 on %2").arg(qs(findingTitle(f.kind)), place), 13, row);
+  QStringList names;
+  for (const PieceId piece : first.pieces)
+    names << qs((*editing_.document().song().kit)[piece].name);
+  QString of = names.join(tr(" and "));
+  if (first.groove != editing_.document().grooveId()) {
+    if (const Groove* groove = editing_.document().song().findGroove(first.groove))
+      of = qs(groove->name) + tr(", ") + of;
+  }
+  const auto count = static_cast<int>(places.size());
+  auto* title = strongLabel(tr("%1: %2").arg(qs(findingTitle(first.kind)), of), 13, row);
+  title->setWordWrap(true);
+  title->setMinimumWidth(60);
+  down->addWidget(title);
+  auto* text =
+      quietLabel(tr("%1 places; on %2: %3").arg(count).arg(placeOf(first), qs(first.text)), row);
+  text->setWordWrap(true);
+  text->setMinimumWidth(60);
+  down->addWidget(text);
+  auto* buttons = new QBoxLayout(QBoxLayout::LeftToRight);
+  buttons->setSpacing(6);
+  const auto button = [&](const QString& words, const char* name, const QString& tip,
+                          std::function<void()> run) {
+    auto* made = new ActionButton(words, ActionButton::Tone::kQuiet, row);
+    made->setObjectName(QLatin1String(name) + QString::number(cause));
+    made->setToolTip(tip);
+    made->setAccessibleName(words + QStringLiteral(": ") + title->text());
+    connect(made, &QPushButton::clicked, this, std::move(run));
+    buttons->addWidget(made, 0, Qt::AlignLeft);
+  };
+  const bool open = open_.contains(cause);
+  button(open ? tr("close") : tr("open"), "places-", tr("Each place by itself"),
+         [this, cause, open] { openCause(cause, !open); });
+  if (std::any_of(places.begin(), places.end(),
+                  [&](std::size_t i) { return !findings_[i].mends.empty(); })) {
+    button(tr("mend all"), "mend-cause-", tr("Each place as it is offered there"),
+           [this, cause] { mendCause(cause); });
+  }
+  button(tr("leave all"), "leave-cause-", tr("They are meant so: the song remembers"),
+         [this, cause] { leaveCause(cause); });
+  if (buttons->sizeHint().width() > kRowWidth) buttons->setDirection(QBoxLayout::TopToBottom);
+  buttons->addStretch(1);
+  down->addLayout(buttons);
+  rows.addWidget(row);
+}
+
+void FoundCard::addFinding(QVBoxLayout& rows, std::size_t index, int indent) {
+  const Finding& f = findings_[index];
+  if (editing_.document().song().findGroove(f.groove) == nullptr) return;
+  auto* row = new Row(
+      f.severity, indent, [this, index] { choose(index); }, list_);
+  row->setObjectName(QStringLiteral("finding-%1").arg(index));
+  auto* down = new QVBoxLayout(row);
+  down->setContentsMargins(20 + indent, 3, 6, 5);
+  down->setSpacing(2);
+  auto* title = strongLabel(tr("%1 on %2").arg(qs(findingTitle(f.kind)), placeOf(f)), 13, row);
   title->setWordWrap(true);
   title->setMinimumWidth(60);
   down->addWidget(title);
@@ -203,27 +286,92 @@ void FoundCard::addFinding(QVBoxLayout& rows, std::size_t index) {
              mend(index, i);
            });
   }
-  button(tr("leave it"), "leave-", tr("It is meant so: the song remembers"),
+  // A feel that lays a piece behind does it on purpose more often than not.
+  const bool byFeel = !f.mends.empty() && f.mends.front().kind == MendKind::kDisplacement;
+  button(byFeel ? tr("keep") : tr("leave it"), "leave-", tr("It is meant so: the song remembers"),
          [this, index] { leave(index); });
   if (buttons->sizeHint().width() > kRowWidth) buttons->setDirection(QBoxLayout::TopToBottom);
   buttons->addStretch(1);
   down->addLayout(buttons);
   row->setChosen(chosen_ == index);
   rows.addWidget(row);
-  rows_.push_back(row);
+  rows_[index] = row;
+}
+
+// Of the page that is shown, and open.
+void FoundCard::showCauseOf(std::size_t index) {
+  for (std::size_t i = 0; i < causes_.size(); ++i) {
+    if (std::find(causes_[i].begin(), causes_[i].end(), index) == causes_[i].end()) continue;
+    open_.insert(i);
+    page_ = i / kPage;
+  }
+}
+
+void FoundCard::openCause(std::size_t cause, bool open) {
+  if (open) {
+    open_.insert(cause);
+  } else {
+    open_.erase(cause);
+  }
+  build();
+}
+
+// What is left, and what was mended here, at the end of the list.
+void FoundCard::addDone(QVBoxLayout& rows) {
+  if (left_.empty() && mended_.empty()) return;
+  QStringList words;
+  if (!left_.empty()) words << tr("%1 left as they are").arg(left_.size());
+  if (!mended_.empty()) words << tr("%1 mended").arg(mended_.size());
+  rows.addWidget(quietLabel(words.join(QStringLiteral(", ")), list_));
+  auto* toggle = new ActionButton(showsDone_ ? tr("hide them") : tr("show them"),
+                                  ActionButton::Tone::kQuiet, list_);
+  toggle->setObjectName(QStringLiteral("show-done"));
+  toggle->setToolTip(tr("What the song leaves as it is, and what was mended since it was opened"));
+  connect(toggle, &QPushButton::clicked, this, [this] {
+    showsDone_ = !showsDone_;
+    build();
+  });
+  rows.addWidget(toggle, 0, Qt::AlignLeft);
+  if (!showsDone_) return;
+  const auto line = [&](const QString& text) {
+    auto* label = quietLabel(text, list_);
+    label->setWordWrap(true);
+    label->setMinimumWidth(60);
+    label->setContentsMargins(20, 4, 6, 0);
+    rows.addWidget(label);
+  };
+  for (std::size_t i = 0; i < left_.size(); ++i) {
+    const Finding& f = left_[i];
+    line(tr("Left: %1 on %2: %3").arg(qs(findingTitle(f.kind)), placeOf(f), qs(f.text)));
+    auto* again = new ActionButton(tr("look at it again"), ActionButton::Tone::kQuiet, list_);
+    again->setObjectName(QStringLiteral("take-up-%1").arg(i));
+    again->setToolTip(tr("It is a finding again"));
+    connect(again, &QPushButton::clicked, this, [this, i] { takeUp(i); });
+    auto* across = new QHBoxLayout;
+    across->setContentsMargins(20, 0, 0, 0);
+    across->addWidget(again, 0, Qt::AlignLeft);
+    rows.addLayout(across);
+  }
+  for (const Done& done : mended_) line(done.what);
+}
+
+void FoundCard::done(const Finding& f, const QString& how) {
+  mended_.insert(mended_.begin(),
+                 {tr("Mended: %1 on %2: %3").arg(qs(findingTitle(f.kind)), placeOf(f), how),
+                  editing_.document().undoStack().index()});
 }
 
 void FoundCard::choose(std::optional<std::size_t> index) {
   if (index && *index >= findings_.size()) return;
   chosen_ = index;
-  if (index) page_ = *index / kPage;
+  if (index) showCauseOf(*index);
   build();
   if (index) {
     const Finding f = findings_[*index];
     // Where the row is, is known once it has been laid out.
     QTimer::singleShot(0, this, [this] {
-      if (chosen_ && *chosen_ / kPage == page_ && *chosen_ % kPage < rows_.size())
-        scroll_->ensureWidgetVisible(rows_[*chosen_ % kPage], 0, 20);
+      const auto row = chosen_ ? rows_.find(*chosen_) : rows_.end();
+      if (row != rows_.end()) scroll_->ensureWidgetVisible(row->second, 0, 20);
     });
     if (f.groove != editing_.document().grooveId())
       return editing_.document().chooseGroove(f.groove);
@@ -243,23 +391,43 @@ void FoundCard::step(int by) {
 
 void FoundCard::mend(std::size_t index, std::size_t way) {
   if (index >= findings_.size() || way >= findings_[index].mends.size() || !fresh()) return;
-  const Mend mend = findings_[index].mends[way];
-  editing_.document().apply(tr("Mended: %1").arg(qs(mend.text)),
-                            withMend(editing_.document().song(), mend));
+  const Finding f = findings_[index];
+  const QString how = qs(f.mends[way].text);
+  editing_.document().apply(tr("Mended: %1").arg(how),
+                            withMend(editing_.document().song(), f.mends[way]));
+  done(f, how);
 }
 
 void FoundCard::mendKind(std::size_t index) {
-  if (index >= findings_.size() || !fresh()) return;
-  const Finding first = findings_[index];
-  const Song& song = editing_.document().song();
-  Song mended = song;
-  for (const Finding& f : findings_) {
-    if (f.kind == first.kind && f.groove == first.groove && !f.mends.empty() &&
-        f.mends.front().ofGroove())
-      mended = withMend(std::move(mended), f.mends.front());
+  if (index >= findings_.size()) return;
+  std::vector<std::size_t> all;
+  for (std::size_t i = 0; i < findings_.size(); ++i) {
+    if (findings_[i].kind == findings_[index].kind &&
+        findings_[i].groove == findings_[index].groove)
+      all.push_back(i);
   }
-  editing_.document().apply(tr("Mended: every %1").arg(qs(findingTitle(first.kind)).toLower()),
-                            std::move(mended));
+  mendAll(all);
+}
+
+void FoundCard::mendCause(std::size_t cause) {
+  if (cause < causes_.size()) mendAll(causes_[cause]);
+}
+
+// In one step. What goes beyond the groove is for one finding at a time.
+void FoundCard::mendAll(const std::vector<std::size_t>& which) {
+  if (which.empty() || !fresh()) return;
+  Song song = editing_.document().song();
+  std::vector<Finding> mended;
+  for (const std::size_t i : which) {
+    const Finding& f = findings_[i];
+    if (f.mends.empty() || !f.mends.front().ofGroove()) continue;
+    song = withMend(std::move(song), f.mends.front());
+    mended.push_back(f);
+  }
+  if (mended.empty()) return mend(which.front());
+  editing_.document().apply(
+      tr("Mended: every %1").arg(qs(findingTitle(mended.front().kind)).toLower()), std::move(song));
+  for (const Finding& f : mended) done(f, qs(f.fix()));
 }
 
 void FoundCard::leave(std::size_t index) {
@@ -267,6 +435,23 @@ void FoundCard::leave(std::size_t index) {
   const Finding f = findings_[index];
   editing_.document().apply(tr("Left as it is: %1").arg(qs(findingTitle(f.kind))),
                             withLeftAlone(editing_.document().song(), f, "meant"));
+}
+
+void FoundCard::leaveCause(std::size_t cause) {
+  if (cause >= causes_.size() || !fresh()) return;
+  Song song = editing_.document().song();
+  for (const std::size_t place : causes_[cause])
+    song = withLeftAlone(std::move(song), findings_[place], "meant");
+  const Finding& first = findings_[causes_[cause].front()];
+  editing_.document().apply(tr("Left as they are: %1").arg(qs(findingTitle(first.kind))),
+                            std::move(song));
+}
+
+void FoundCard::takeUp(std::size_t left) {
+  if (left >= left_.size() || !fresh()) return;
+  const Finding f = left_[left];
+  editing_.document().apply(tr("Looked at again: %1").arg(qs(findingTitle(f.kind))),
+                            withTakenUp(editing_.document().song(), f));
 }
 
 }  // namespace uneven

@@ -86,6 +86,30 @@ PlayerCard::PlayerCard(Editing& editing, Checker& checker, Prompts& prompts, QWi
     change([&](Profile& p) { p.plan[piece.toStdString()] = to; });
   });
 
+  down_->addWidget(strongLabel(tr("School"), 13, this));
+  auto* school = new QGridLayout;
+  school->setVerticalSpacing(1);
+  school->setColumnStretch(0, 1);
+  down_->addLayout(school);
+  addSchool(school, tr("hand to hand"), "hand-to-hand", tr("by the slot"), tr("in turn"),
+            tr("By the slot: the leading hand on numbers and &s, also after rests.\nIn turn: "
+               "strictly one after the other, whatever the rests."),
+            &Profile::bySlot);
+  addSchool(
+      school, tr("cymbal and snare"), "cymbal", tr("lead hand"), tr("by side"),
+      tr("Struck together: the leading hand takes the cymbal, or each hand what stands on its "
+         "side"),
+      &Profile::leadTakesCymbal);
+  addSchool(school, tr("four-stroke ruff"), "ruff", tr("in turn"), tr("bounce"),
+            tr("Its three graces in turn, or a bounce and a single"), &Profile::ruffInTurn);
+  addNumber(
+      school, tr("one hand up to"), QStringLiteral("one-hand-up-to"), QStringLiteral("%"), 0, 100,
+      0,
+      tr("How far one hand keeps time between its comfortable (0 %) and its playable tempo (100 "
+         "%); "
+         "beyond, two take turns"),
+      [](const Profile& p) { return 100 * p.oneHandUpTo; },
+      [](Profile& p, double v) { p.oneHandUpTo = v / 100; });
   down_->addWidget(strongLabel(tr("The leading hand"), 13, this));
   technique_->setObjectName(QStringLiteral("technique"));
   technique_->setToolTip(tr("How the leading hand makes its strokes; its limits follow"));
@@ -194,6 +218,21 @@ void PlayerCard::addLimit(QGridLayout* grid, int row, const QString& name,
   }
 }
 
+void PlayerCard::addSchool(QGridLayout* grid, const QString& name, const char* objectName,
+                           const QString& first, const QString& second, const QString& tip,
+                           bool Profile::*member) {
+  auto* field = new ChoiceField(Qt::AlignRight, this);
+  field->setObjectName(QLatin1String(objectName));
+  field->setToolTip(tip);
+  field->addItems({first, second});
+  const int row = grid->rowCount();
+  grid->addWidget(fieldLabel(name, field, this), row, 0);
+  grid->addWidget(field, row, 1);
+  connect(field, &QComboBox::activated, this,
+          [this, member](int index) { change([&](Profile& p) { p.*member = index == 0; }); });
+  schools_.push_back({field, member});
+}
+
 void PlayerCard::addNumber(QGridLayout* grid, const QString& name, const QString& objectName,
                            const QString& unit, double min, double max, int decimals,
                            const QString& tip, std::function<double(const Profile&)> get,
@@ -282,6 +321,10 @@ void PlayerCard::read() {
   for (const Number& number : numbers_) {
     number.field->setValue(number.get(now));
     number.field->setEnabled(own());
+  }
+  for (const School& school : schools_) {
+    school.field->setCurrentIndex(now.*school.first ? 0 : 1);
+    school.field->setEnabled(own());
   }
   const int strange = technique_->findData(QLatin1String(kOwnLimits));
   if (strange >= 0) technique_->removeItem(strange);

@@ -41,6 +41,9 @@ class PlayerCard : public Card {
   void addLimits(const QString& heading, const char* name, RunLimits Profile::*limits);
   void addLimit(QGridLayout* grid, int row, const QString& name, const QString& objectName,
                 const QString& what, std::function<TimeLimit&(Profile&)> of);
+  void addSchool(QGridLayout* grid, const QString& name, const char* objectName,
+                 const QString& first, const QString& second, const QString& tip,
+                 bool Profile::*member);
   void addNumber(QGridLayout* grid, const QString& name, const QString& objectName,
                  const QString& unit, double min, double max, int decimals, const QString& tip,
                  std::function<double(const Profile&)> get,
@@ -64,6 +67,11 @@ class PlayerCard : public Card {
     std::function<double(const Profile&)> get;
   };
   std::vector<Number> numbers_;
+  struct School {
+    ChoiceField* field;
+    bool Profile::*first;  // true: the first of its two words
+  };
+  std::vector<School> schools_;
   std::optional<Profile> before_;  // as it was when it was chosen
 };
 

@@ -63,14 +63,43 @@ std::vector<std::string> idsOf(const Song& song, const std::vector<PieceId>& pie
 
 }  // namespace
 
+namespace {
+
+bool isAbout(const Song& song, const LeftAlone& left, const Finding& finding) {
+  if (left.kind != findingWord(finding.kind) || left.groove != finding.groove) return false;
+  if (left.at != finding.inGroove) return false;
+  if (left.pieces.empty()) return true;
+  const std::vector<std::string> ids = idsOf(song, finding.pieces);
+  return std::set(left.pieces.begin(), left.pieces.end()) == std::set(ids.begin(), ids.end());
+}
+
+}  // namespace
+
 bool leftAlone(const Song& song, const Finding& finding) {
-  return std::any_of(song.check.ignored.begin(), song.check.ignored.end(), [&](const LeftAlone& l) {
-    if (l.kind != findingWord(finding.kind) || l.groove != finding.groove) return false;
-    if (l.at != finding.inGroove) return false;
-    if (l.pieces.empty()) return true;
-    const std::vector<std::string> ids = idsOf(song, finding.pieces);
-    return std::set(l.pieces.begin(), l.pieces.end()) == std::set(ids.begin(), ids.end());
-  });
+  return std::any_of(song.check.ignored.begin(), song.check.ignored.end(),
+                     [&](const LeftAlone& left) { return isAbout(song, left, finding); });
+}
+
+Song withTakenUp(Song song, const Finding& finding) {
+  std::vector<LeftAlone> kept;
+  for (const LeftAlone& left : song.check.ignored) {
+    if (!isAbout(song, left, finding)) kept.push_back(left);
+  }
+  song.check.ignored = std::move(kept);
+  return song;
+}
+
+std::vector<std::vector<std::size_t>> byCause(const std::vector<Finding>& findings) {
+  std::vector<std::vector<std::size_t>> out;
+  std::map<std::tuple<FindingKind, std::string, std::vector<PieceId>, bool>, std::size_t> known;
+  for (std::size_t i = 0; i < findings.size(); ++i) {
+    const Finding& f = findings[i];
+    const bool byFeel = !f.mends.empty() && f.mends.front().kind == MendKind::kDisplacement;
+    const auto [cause, isNew] = known.try_emplace({f.kind, f.groove, f.pieces, byFeel}, out.size());
+    if (isNew) out.emplace_back();
+    out[cause->second].push_back(i);
+  }
+  return out;
 }
 
 Song withLeftAlone(Song song, const Finding& finding, std::string why) {
@@ -88,8 +117,11 @@ Song withLeftAlone(Song song, const Finding& finding, std::string why) {
 Checked check(const Take& take, const Profile& profile, const KitMap& map) {
   Checked out;
   out.findings = SongCheck(take, profile, map).run();
-  out.left = static_cast<int>(
-      std::erase_if(out.findings, [&](const Finding& f) { return leftAlone(take.song(), f); }));
+  const auto left =
+      std::stable_partition(out.findings.begin(), out.findings.end(),
+                            [&](const Finding& f) { return !leftAlone(take.song(), f); });
+  out.left.assign(std::move_iterator(left), std::move_iterator(out.findings.end()));
+  out.findings.erase(left, out.findings.end());
   keepWhatMends(take, profile, map, out.findings);
   std::stable_sort(
       out.findings.begin(), out.findings.end(), [](const Finding& a, const Finding& b) {

@@ -52,7 +52,7 @@ namespace uneven {
 
 struct Checked {
   std::vector<Finding> findings;  // errors first, notes last, then by bar and position
-  int left = 0;                   // that the song leaves alone
+  std::vector<Finding> left;      // that the song leaves alone
 };
 
 // Of a whole song, or of a groove alone; `take` is of the song as it is.
@@ -60,7 +60,12 @@ Checked check(const Take& take, const Profile& profile, const KitMap& map);
 
 // Whether the song leaves a finding as it is.
 bool leftAlone(const Song& song, const Finding& finding);
-// The song with that written down.
+// The song with that written down, or taken back.
 Song withLeftAlone(Song song, const Finding& finding, std::string why);
+Song withTakenUp(Song song, const Finding& finding);
+
+// Findings of one kind about the same pieces of a groove have one cause, but for what a feel does:
+// their indices, each list in the order of the findings, by the first of each.
+std::vector<std::vector<std::size_t>> byCause(const std::vector<Finding>& findings);
 
 }  // namespace uneven

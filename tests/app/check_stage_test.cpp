@@ -11,6 +11,7 @@
 #include "app/check/part_card.h"
 #include "app/check/plan_view.h"
 #include "app/check/ways_card.h"
+#include "app/controls/choice_field.h"
 #include "app/controls/labels.h"
 #include "app/controls/number_field.h"
 #include "app/frame/stage_rail.h"
@@ -174,21 +175,26 @@ TEST_F(CheckStageTest, LongListsGoByPages) {
   nudgeTheBackbeats();
   Song many = song();
   const Groove towpath = *many.findGroove("towpath");
-  for (int i = 0; i < 10; ++i) {
+  for (int i = 0; i < 20; ++i) {
     std::string id;
     many = withNewGroove(std::move(many), towpath, "copy", id);
   }
   many.arrangement.clear();
   window->document().apply(QStringLiteral("many"), many);
   wait();
-  ASSERT_GT(found().findings().size(), 40U);
-  EXPECT_EQ(found().findChild<QWidget*>(QStringLiteral("finding-40")), nullptr);
+  ASSERT_GT(found().causes(), 40U);
+  const std::size_t last = found().findings().size() - 1;
+  const auto row = [&] {
+    return found().findChild<QWidget*>(QStringLiteral("finding-%1").arg(last));
+  };
+  found().choose(1);
+  EXPECT_EQ(row(), nullptr);
   QTest::mouseClick(&found().findChild<QPushButton*>(QStringLiteral("more-findings"))[0],
                     Qt::LeftButton);
-  EXPECT_NE(found().findChild<QWidget*>(QStringLiteral("finding-40")), nullptr);
+  EXPECT_NE(found().findChild<QPushButton*>(QStringLiteral("findings-before")), nullptr);
   found().choose(1);
-  found().choose(45);
-  EXPECT_NE(found().findChild<QWidget*>(QStringLiteral("finding-45")), nullptr);
+  found().choose(last);
+  EXPECT_NE(row(), nullptr);
 }
 
 TEST_F(CheckStageTest, OtherWaysAreHeardByTheirNumberAndKept) {
@@ -257,6 +263,17 @@ TEST_F(CheckStageTest, APlayerOfOnesOwnIsAFileThatTheSongNames) {
   wait();
   EXPECT_GT(check().checker().now()->report->plan.cost, before);
   EXPECT_EQ(check().checker().profile().hand.second.playable.count(), 70);
+  choose(child<ChoiceField>("hand-to-hand"), QStringLiteral("in turn"));
+  choose(child<ChoiceField>("cymbal"), QStringLiteral("by side"));
+  choose(child<ChoiceField>("ruff"), QStringLiteral("bounce"));
+  child<NumberField>("one-hand-up-to").setFocus();
+  child<NumberField>("one-hand-up-to").selectAll();
+  QTest::keyClicks(&child<NumberField>("one-hand-up-to"), QStringLiteral("20"));
+  QTest::keyClick(&child<NumberField>("one-hand-up-to"), Qt::Key_Return);
+  wait();
+  const Profile& taught = check().checker().profile();
+  EXPECT_FALSE(taught.bySlot || taught.leadTakesCymbal || taught.ruffInTurn);
+  EXPECT_EQ(taught.oneHandUpTo, 0.2);
   // The plan: the ride is dragged away.
   auto& plan = child<PlanView>("kit-plan");
   const PlanPlace ride = check().checker().profile().plan.at("ride");
@@ -334,6 +351,55 @@ TEST_F(CheckStageTest, WhatIsLeftIsRememberedByTheSong) {
     told = told || label->text().contains(QStringLiteral("1 left as they are"));
   }
   EXPECT_TRUE(told);
+}
+
+// Places of one cause stand as one, open, and are mended or left together, each in one step.
+TEST_F(CheckStageTest, ACauseOpensToItsPlaces) {
+  nudgeTheBackbeats();
+  const auto button = [&](const QString& name) { return found().findChild<QPushButton*>(name); };
+  const std::vector<std::vector<std::size_t>> causes = byCause(found().findings());
+  ASSERT_EQ(causes.size(), found().causes());
+  std::size_t cause = 0;
+  while (cause < causes.size() && causes[cause].size() < 2) ++cause;
+  ASSERT_LT(cause, causes.size());
+  const QString number = QString::number(cause);
+  const auto places = static_cast<int>(causes[cause].size());
+  const FindingKind kind = found().findings()[causes[cause][0]].kind;
+  const QString row = QStringLiteral("finding-%1").arg(causes[cause][1]);
+  EXPECT_EQ(found().findChild<QWidget*>(row), nullptr);
+  QTest::mouseClick(button("places-" + number), Qt::LeftButton);
+  QApplication::processEvents();
+  EXPECT_NE(found().findChild<QWidget*>(row), nullptr);
+  const int before = countOf(kind);
+  const Song then = song();
+  QTest::mouseClick(button("leave-cause-" + number), Qt::LeftButton);
+  wait();
+  EXPECT_EQ(countOf(kind), before - places);
+  EXPECT_EQ(song().check.ignored.size(), static_cast<std::size_t>(places));
+  // What is left can be seen, and looked at again.
+  QTest::mouseClick(button("show-done"), Qt::LeftButton);
+  QApplication::processEvents();
+  QTest::mouseClick(button("take-up-0"), Qt::LeftButton);
+  wait();
+  EXPECT_EQ(countOf(kind), before - places + 1);
+  window->document().undo();
+  window->document().undo();
+  wait();
+  EXPECT_EQ(song(), then);
+  QTest::mouseClick(button("mend-cause-" + number), Qt::LeftButton);
+  wait();
+  EXPECT_EQ(countOf(kind), before - places);
+  const auto told = [&] {
+    int out = 0;
+    for (QLabel* label : found().findChildren<QLabel*>())
+      out += label->text().startsWith(QStringLiteral("Mended: ")) ? 1 : 0;
+    return out;
+  };
+  EXPECT_EQ(told(), places);
+  window->document().undo();
+  wait();
+  EXPECT_EQ(song(), then);
+  EXPECT_EQ(told(), 0) << "it is no longer mended";
 }
 
 TEST_F(CheckStageTest, TheRulerShowsStrainAtAnotherTempoAndKeepsTheSong) {

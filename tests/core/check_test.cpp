@@ -295,7 +295,7 @@ TEST_F(CheckTest, WhatIsLeftAloneStaysSo) {
   EXPECT_TRUE(withLeftAlone(song, f, "again") == song);
   Checked now = checked();
   EXPECT_TRUE(now.findings.empty());
-  EXPECT_EQ(now.left, 1);
+  EXPECT_EQ(now.left.size(), 1U);
   const Result<Song> again = readSong(writeSong(song), "s");
   ASSERT_TRUE(again);
   EXPECT_TRUE(again->check == song.check);
