@@ -4,11 +4,22 @@
 
 #include "bench/per_item.h"
 #include "bench/songs.h"
+#include "core/body/song_hands.h"
 #include "core/check/check.h"
 #include "core/playing/ways.h"
 
 namespace uneven {
 namespace {
+
+// Hands of a whole song, as Check and perform ask for them: each groove once.
+void songHandsOf(benchmark::State& state) {
+  const Result<SharedTake> take = Take::ofSong(bench::songOfDistinctHits(state.range(0)));
+  const BodyPart part = bodyPart(**take);
+  const Body body(houseKit(), {});
+  for (auto _ : state) benchmark::DoNotOptimize(songHands(body, **take, part).size());
+  bench::perItem(state, static_cast<std::int64_t>(part.hands.size()));
+}
+BENCHMARK(songHandsOf)->Arg(10'000)->Arg(1'000'000)->Unit(benchmark::kMillisecond);
 
 // Sixteenths of hats and snare at 100 BPM, some of them together.
 std::vector<BodyStroke> handStrokes(std::int64_t count) {

@@ -11,7 +11,8 @@
 //                     One a limb and reason in a groove, the value the shortest time
 //   separation        ghosts nearer under their piece's accents, or farther, than the aim
 //   ghost-stands-out  4 dB above the median of the piece's other ghosts, or above a normal hit
-//                     beside it
+//                     beside it; ghosts by role, on a snare that has none marked by lying 12 dB
+//                     under its median
 //   hats-heavy        the ride hand's accents less than 6 dB under the backbeat; where it plays
 //                     sixteenths 2 dB more for each 20 BPM above 110. Strokes of any role that
 //                     are as loud as the backbeat

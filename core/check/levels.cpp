@@ -14,7 +14,7 @@
 namespace uneven {
 namespace {
 
-constexpr double kGhostOverDb = 4, kBackbeatDb = 3, kSoftDb = 8;
+constexpr double kGhostOverDb = 4, kGhostUnderDb = 12, kBackbeatDb = 3, kSoftDb = 8;
 constexpr double kHatsUnderDb = 6, kHatsDbPerStep = 2, kHatsStepBpm = 20, kHatsFromBpm = 110;
 double level(const Hit& hit) {
   return levelOfHit(hit);
@@ -68,23 +68,36 @@ void SongCheck::checkGhosts(const Groove& groove) {
 
 void SongCheck::checkStandingOut(const Groove& groove, PieceId piece,
                                  const std::vector<std::size_t>& hits) {
+  // Where none is marked, a snare's soft strokes among loud ones are ghosts by their level.
+  std::vector<int> all;
+  all.reserve(hits.size());
+  bool marked = kit_[piece].kind() != "snare";
+  for (const std::size_t i : hits) {
+    all.push_back(groove.hits[i].velocity.value());
+    marked = marked || groove.hits[i].role == Role::kGhost;
+  }
+  const double median = level(medianOf(all));
+  const auto isGhost = [&](const Hit& h) {
+    return marked ? h.role == Role::kGhost
+                  : h.role == Role::kNormal && level(h) <= median - kGhostUnderDb;
+  };
   for (std::size_t k = 0; k < hits.size(); ++k) {
     const Hit& ghost = groove.hits[hits[k]];
-    if (ghost.role != Role::kGhost) continue;
+    if (!isGhost(ghost)) continue;
     std::vector<int> others;
     for (const std::size_t i : hits) {
       const Hit& h = groove.hits[i];
-      if (i != hits[k] && h.role == Role::kGhost) others.push_back(h.velocity.value());
+      if (i != hits[k] && isGhost(h)) others.push_back(h.velocity.value());
     }
     double bound = 1e9;  // dB that it should stay under
     double value = 0;
     std::string text;
     int to = 0;
     if (!others.empty()) {
-      const double median = medianOf(others);
-      bound = level(median) + kGhostOverDb;
-      value = level(ghost) - level(median);
-      to = static_cast<int>(median);
+      const double usual = medianOf(others);
+      bound = level(usual) + kGhostOverDb;
+      value = level(ghost) - level(usual);
+      to = static_cast<int>(usual);
       if (level(ghost) >= bound) {
         text = fmt::format("{:.1f} dB above the other ghosts on {}", value, kit_[piece].name);
       }
@@ -92,7 +105,7 @@ void SongCheck::checkStandingOut(const Groove& groove, PieceId piece,
     for (const std::size_t next : {k - 1, k + 1}) {
       if (next >= hits.size() || !text.empty()) continue;  // k - 1 of the first wraps to the end
       const Hit& h = groove.hits[hits[next]];
-      if (h.role != Role::kNormal || level(ghost) <= level(h)) continue;
+      if (h.role != Role::kNormal || isGhost(h) || level(ghost) <= level(h)) continue;
       value = level(ghost) - level(h);
       text = fmt::format("{:.1f} dB above the normal hit beside it", value);
       const int under = louderBy(h.velocity, -kGhostOverDb).value();
