@@ -3,6 +3,7 @@
 // findings, 2 could not.
 #include <CLI/CLI.hpp>
 #include <cstdio>
+#include <memory>
 
 #include "cli/commands.h"
 #include "cli/measure.h"
@@ -49,174 +50,220 @@ std::string oneLine(std::string text) {
   return text;
 }
 
-int run(int argc, char** argv) {
+// What is asked on the command line, and what came of it.
+struct Asked {
   CLI::App app{"Uneven Stick on the command line: grooves in, expressive MIDI out.", "ustick"};
-  app.require_subcommand(1);
-  Result<Output> result{Output{}};
   // Scripts read from pipes and write to devices.
-  uneven::PosixFileSystem files(uneven::PosixFileSystem::Streams::kAllowed);
+  uneven::PosixFileSystem files{uneven::PosixFileSystem::Streams::kAllowed};
+  Result<Output> result{Output{}};
+};
 
-  std::string song;
-  CLI::App* info = app.add_subcommand("info", "Title, bars, duration, tempo, hits by piece");
-  info->add_option("SONG", song, "A .ustick song, or a .mid file to look into")->required();
-  info->callback([&] { result = uneven::cli::info(files, song); });
+using TextFormat = uneven::cli::CheckFormat;
 
-  RowFormat format = RowFormat::kCsv;
-  const std::map<std::string, RowFormat> formats{{"csv", RowFormat::kCsv},
-                                                 {"json", RowFormat::kJson}};
-  CLI::App* perform = app.add_subcommand("perform", "One row a stroke, in order of time");
-  perform->add_option("SONG", song, "A .ustick song")->required();
-  perform->add_option("--format", format, "csv or json (default csv)")
-      ->transform(CLI::Transformer(formats))
-      ->check(CLI::IsMember(std::vector<RowFormat>{RowFormat::kCsv, RowFormat::kJson}));
-  perform->callback([&] { result = uneven::cli::perform(files, song, format); });
+// One of these words stands for its value; others are refused with the words there are.
+template <typename Value>
+CLI::Validator oneOf(std::map<std::string, Value> words) {
+  std::string all;
+  for (const auto& [word, value] : words) all += (all.empty() ? "" : "|") + word;
+  return {[words = std::move(words), all](std::string& given) {
+            const auto found = words.find(given);
+            if (found == words.end()) return "\"" + given + "\" is none of " + all;
+            given = std::to_string(static_cast<int>(found->second));
+            return std::string();
+          },
+          all};
+}
 
-  CLI::App* pedal =
-      app.add_subcommand("pedal", "The path of the hats' pedal, and what the foot sounds");
-  pedal->add_option("SONG", song, "A .ustick song")->required();
-  pedal->add_option("--format", format, "csv or json (default csv)")
-      ->transform(CLI::Transformer(formats))
-      ->check(CLI::IsMember(std::vector<RowFormat>{RowFormat::kCsv, RowFormat::kJson}));
-  pedal->callback([&] { result = uneven::cli::pedal(files, song, format); });
+void addFormat(CLI::App* command, TextFormat& format) {
+  command->add_option("--format", format, "text or json (default text)")
+      ->transform(oneOf<TextFormat>({{"text", TextFormat::kText}, {"json", TextFormat::kJson}}));
+}
 
-  auto checkFormat = uneven::cli::CheckFormat::kText;
-  const std::map<std::string, uneven::cli::CheckFormat> checkFormats{
-      {"text", uneven::cli::CheckFormat::kText}, {"json", uneven::cli::CheckFormat::kJson}};
-  CLI::App* check = app.add_subcommand(
+void addProfile(CLI::App* command, std::string& file) {
+  command->add_option("--profile", file, "A player, a JSON file (default: from memory)");
+}
+
+void addInfo(Asked& asked) {
+  CLI::App* info = asked.app.add_subcommand("info", "Title, bars, duration, tempo, hits by piece");
+  const auto song = std::make_shared<std::string>();
+  info->add_option("SONG", *song, "A .ustick song, or a .mid file to look into")->required();
+  info->callback([&asked, song] { asked.result = uneven::cli::info(asked.files, *song); });
+}
+
+void addRows(Asked& asked, const char* name, const char* what,
+             Result<Output> (*rows)(uneven::FileSystem&, const std::string&, RowFormat)) {
+  struct Call {
+    std::string song;
+    RowFormat format = RowFormat::kCsv;
+  };
+  const auto call = std::make_shared<Call>();
+  CLI::App* command = asked.app.add_subcommand(name, what);
+  command->add_option("SONG", call->song, "A .ustick song")->required();
+  command->add_option("--format", call->format, "csv or json (default csv)")
+      ->transform(oneOf<RowFormat>({{"csv", RowFormat::kCsv}, {"json", RowFormat::kJson}}));
+  command->callback(
+      [&asked, call, rows] { asked.result = rows(asked.files, call->song, call->format); });
+}
+
+void addCheck(Asked& asked) {
+  const auto call = std::make_shared<uneven::cli::CheckCall>();
+  CLI::App* check = asked.app.add_subcommand(
       "check", "What cannot be played, flams or stands out; exits 1 when anything was found");
-  check->add_option("SONG", song, "A .ustick song")->required();
-  check->add_option("--format", checkFormat, "text or json (default text)")
-      ->transform(CLI::Transformer(checkFormats))
-      ->check(CLI::IsMember(std::vector<uneven::cli::CheckFormat>{
-          uneven::cli::CheckFormat::kText, uneven::cli::CheckFormat::kJson}));
-  std::string player;
-  check->add_option("--profile", player, "A player, a JSON file (default: from memory)");
-  std::string mend, mendedOut;
-  check->add_option("--mend", mend,
+  check->add_option("SONG", call->song, "A .ustick song")->required();
+  addFormat(check, call->format);
+  addProfile(check, call->profile);
+  check->add_option("--mend", call->mend,
                     "KIND or KIND@BAR:AT: the first mending of those findings goes into -o");
-  check->add_option("-o", mendedOut, "The mended song, .ustick");
-  check->callback([&] {
-    result = uneven::cli::check(files, {song, player, checkFormat, mend, mendedOut});
-  });
+  check->add_option("-o", call->out, "The mended song, .ustick");
+  check->callback([&asked, call] { asked.result = uneven::cli::check(asked.files, *call); });
+}
 
-  uneven::cli::StickingCall hands;
-  CLI::App* sticking = app.add_subcommand(
+void addSticking(Asked& asked) {
+  const auto call = std::make_shared<uneven::cli::StickingCall>();
+  CLI::App* sticking = asked.app.add_subcommand(
       "sticking", "The hands of a groove, how fast it can go, and other ways to play it");
-  sticking->add_option("SONG", hands.song, "A .ustick song")->required();
-  sticking->add_option("--groove", hands.groove, "Id of the groove")->required();
-  sticking->add_option("--bpm", hands.bpm, "A tempo in place of the song's");
-  sticking->add_option("--profile", hands.profile, "A player, a JSON file (default: from memory)");
-  sticking->add_option("--alternatives", hands.alternatives,
+  sticking->add_option("SONG", call->song, "A .ustick song")->required();
+  sticking->add_option("--groove", call->groove, "Id of the groove")->required();
+  sticking->add_option("--bpm", call->bpm, "A tempo in place of the song's");
+  addProfile(sticking, call->profile);
+  sticking->add_option("--alternatives", call->alternatives,
                        "How many other ways, 0..20 (default 5)");
-  sticking->add_option("--format", hands.format, "text or json (default text)")
-      ->transform(CLI::CheckedTransformer(checkFormats));
-  sticking->callback([&] { result = uneven::cli::sticking(files, hands); });
+  addFormat(sticking, call->format);
+  sticking->callback([&asked, call] { asked.result = uneven::cli::sticking(asked.files, *call); });
+}
 
-  uneven::cli::MeasureCall take;
-  CLI::App* measure = app.add_subcommand(
+void addMeasure(Asked& asked) {
+  const auto call = std::make_shared<uneven::cli::MeasureCall>();
+  CLI::App* measure = asked.app.add_subcommand(
       "measure", "The tempo, swing, lean and drift of a recording or a played take");
-  measure->add_option("FILE", take.file, "Audio, a .mid file, or a .csv of times")->required();
-  measure->add_option("--grid", take.grid, "1/8, 1/16, 1/8T, ... (default: found)");
-  measure->add_option("--bpm", take.bpm, "The tempo, where it is known");
-  measure->add_option("--meter", take.meter, "The meter, where it is known");
-  measure->add_option("--start", take.start, "Where bar 1 begins, in seconds");
-  measure->add_option("--map", take.map, "A kit map for the notes of a .mid file: a file or an id");
-  measure->add_option("--format", take.format, "text or json (default text)")
-      ->transform(CLI::CheckedTransformer(checkFormats));
-  measure->add_option("--feel", take.feel, "Writes the feel to this file");
-  measure->add_option("--song", take.song, "Writes the take as a song to this file");
-  measure->callback([&] { result = uneven::cli::measure(files, take); });
+  measure->add_option("FILE", call->file, "Audio, a .mid file, or a .csv of times")->required();
+  measure->add_option("--grid", call->grid, "1/8, 1/16, 1/8T, ... (default: found)");
+  measure->add_option("--bpm", call->bpm, "The tempo, where it is known");
+  measure->add_option("--meter", call->meter, "The meter, where it is known");
+  measure->add_option("--start", call->start, "Where bar 1 begins, in seconds");
+  measure->add_option("--map", call->map,
+                      "A kit map for the notes of a .mid file: a file or an id");
+  addFormat(measure, call->format);
+  measure->add_option("--feel", call->feel, "Writes the feel to this file");
+  measure->add_option("--song", call->song, "Writes the take as a song to this file");
+  measure->callback([&asked, call] { asked.result = uneven::cli::measure(asked.files, *call); });
+}
 
-  uneven::cli::RenderCall call;
-  CLI::App* render = app.add_subcommand(
+void addSound(CLI::App* render, uneven::AudioCall& audio) {
+  render->add_option("--bank", audio.bank,
+                     "Audio: a sound bank, .sf2 or .sf3 (default the house kit)");
+  render->add_option("--rate", audio.format.rate,
+                     "Audio: samples a second, 44100, 48000 or 96000 (default 48000)");
+  render->add_option("--bits", audio.format.bits, "Audio: 16, 24 or float (default 24)")
+      ->transform(oneOf<uneven::AudioBits>({{"16", uneven::AudioBits::k16},
+                                            {"24", uneven::AudioBits::k24},
+                                            {"float", uneven::AudioBits::kFloat}}));
+  render->add_option("--stems", audio.stems, "Audio: also a file for each piece or limb")
+      ->transform(oneOf<uneven::Stems>(
+          {{"piece", uneven::Stems::kPieces}, {"limb", uneven::Stems::kLimbs}}));
+  render->add_flag("--click", audio.click, "Audio: also the click, in a file of its own");
+}
+
+void addRender(Asked& asked) {
+  const auto call = std::make_shared<uneven::cli::RenderCall>();
+  CLI::App* render = asked.app.add_subcommand(
       "render", "Write a Standard MIDI File, or audio where OUT ends in .wav or .flac");
-  render->add_option("SONG", call.song, "A .ustick song")->required();
-  render->add_option("-o,--out", call.out, "The file to write")->required();
-  render->add_option("--ppq", call.options.ppq, "Ticks per quarter note, 24..15360 (default 960)");
-  render->add_option("--type", call.options.type,
+  render->add_option("SONG", call->song, "A .ustick song")->required();
+  render->add_option("-o,--out", call->out, "The file to write")->required();
+  render->add_option("--ppq", call->options.ppq, "Ticks per quarter note, 24..15360 (default 960)");
+  render->add_option("--type", call->options.type,
                      "1: a conductor's track and the drums (default); "
                      "0: all on one track");
   render->add_option(
-      "--map", call.map,
+      "--map", call->map,
       "A kit map in place of the one the song names: a file, or the id of a built-in one");
-  render->add_option("--lead-in", call.options.leadInBars,
+  render->add_option("--lead-in", call->options.leadInBars,
                      "Bars of silence before the song, 0..16 (default 0)");
-  render->add_flag("--track-per-piece", call.options.trackPerPiece,
+  render->add_flag("--track-per-piece", call->options.trackPerPiece,
                    "A track for each piece of the kit");
-  render->add_option("--bank", call.audio.bank,
-                     "Audio: a sound bank, .sf2 or .sf3 (default the house kit)");
-  render->add_option("--rate", call.audio.format.rate,
-                     "Audio: samples a second, 44100, 48000 or 96000 (default 48000)");
-  const std::map<std::string, uneven::AudioBits> bits{{"16", uneven::AudioBits::k16},
-                                                      {"24", uneven::AudioBits::k24},
-                                                      {"float", uneven::AudioBits::kFloat}};
-  render->add_option("--bits", call.audio.format.bits, "Audio: 16, 24 or float (default 24)")
-      ->transform(CLI::CheckedTransformer(bits));
-  const std::map<std::string, uneven::Stems> stems{{"piece", uneven::Stems::kPieces},
-                                                   {"limb", uneven::Stems::kLimbs}};
-  render->add_option("--stems", call.audio.stems, "Audio: also a file for each piece or limb")
-      ->transform(CLI::CheckedTransformer(stems));
-  render->add_flag("--click", call.audio.click, "Audio: also the click, in a file of its own");
-  render->callback([&] {
+  addSound(render, call->audio);
+  render->callback([&asked, call, render] {
     for (const CLI::Option* option : render->get_options()) {
-      if (option->count() > 0) call.given.push_back(option->get_name());
+      if (option->count() > 0) call->given.push_back(option->get_name());
     }
-    result = uneven::cli::render(files, call);
+    asked.result = uneven::cli::render(asked.files, *call);
   });
+}
 
-  uneven::cli::EditCall editCall;
-  bool list = false;
-  CLI::App* edit = app.add_subcommand("edit", "Change a groove with a tool");
-  edit->add_flag("--list", list, "Name the tools, their parameters, ranges and defaults");
-  edit->add_option("SONG", editCall.song, "A .ustick song");
-  edit->add_option("--groove", editCall.groove, "Id of the groove to change");
-  edit->add_option("TOOL", editCall.words, "The tool, then key=value for each parameter");
-  edit->add_option("-o,--out", editCall.out, "The song to write");
-  edit->callback([&] {
-    if (list) {
-      result = Output{uneven::cli::toolList(), {}};
-    } else if (editCall.words.empty() || editCall.groove.empty() || editCall.out.empty()) {
+void addEdit(Asked& asked) {
+  const auto call = std::make_shared<uneven::cli::EditCall>();
+  const auto list = std::make_shared<bool>(false);
+  CLI::App* edit = asked.app.add_subcommand("edit", "Change a groove with a tool");
+  edit->add_flag("--list", *list, "Name the tools, their parameters, ranges and defaults");
+  edit->add_option("SONG", call->song, "A .ustick song");
+  edit->add_option("--groove", call->groove, "Id of the groove to change");
+  edit->add_option("TOOL", call->words, "The tool, then key=value for each parameter");
+  edit->add_option("-o,--out", call->out, "The song to write");
+  edit->callback([&asked, call, list] {
+    if (*list) {
+      asked.result = Output{uneven::cli::toolList(), {}};
+    } else if (call->words.empty() || call->groove.empty() || call->out.empty()) {
       throw CLI::ValidationError("edit", "it needs SONG --groove ID TOOL key=value ... -o OUT");
     } else {
-      result = uneven::cli::edit(files, editCall);
+      asked.result = uneven::cli::edit(asked.files, *call);
     }
   });
+}
 
-  uneven::cli::VaryCall varyCall;
-  CLI::App* vary = app.add_subcommand(
+void addVary(Asked& asked) {
+  const auto call = std::make_shared<uneven::cli::VaryCall>();
+  const auto list = std::make_shared<bool>(false);
+  CLI::App* vary = asked.app.add_subcommand(
       "vary", "Every variation of a groove that a walk gives, in order, measured");
-  vary->add_flag("--list", list, "Name the walks, their parameters, ranges and defaults");
-  vary->add_option("SONG", varyCall.song, "A .ustick song");
-  vary->add_option("--groove", varyCall.groove, "Id of the groove");
-  vary->add_option("WALK", varyCall.words, "The walk, then key=value for each parameter");
-  vary->add_option("--profile", varyCall.profile, "A player, a JSON file (default: from memory)");
-  vary->add_option("--format", varyCall.format, "text or json (default text)")
-      ->transform(CLI::CheckedTransformer(checkFormats));
-  vary->add_option("-o,--out", varyCall.out, "Writes the song with every variant as a groove");
-  vary->callback([&] {
-    if (list) {
-      result = Output{uneven::cli::walkList(), {}};
-    } else if (varyCall.words.empty() || varyCall.groove.empty()) {
+  vary->add_flag("--list", *list, "Name the walks, their parameters, ranges and defaults");
+  vary->add_option("SONG", call->song, "A .ustick song");
+  vary->add_option("--groove", call->groove, "Id of the groove");
+  vary->add_option("WALK", call->words, "The walk, then key=value for each parameter");
+  addProfile(vary, call->profile);
+  addFormat(vary, call->format);
+  vary->add_option("-o,--out", call->out, "Writes the song with every variant as a groove");
+  vary->callback([&asked, call, list] {
+    if (*list) {
+      asked.result = Output{uneven::cli::walkList(), {}};
+    } else if (call->words.empty() || call->groove.empty()) {
       throw CLI::ValidationError("vary", "it needs SONG --groove ID WALK key=value ...");
     } else {
-      result = uneven::cli::vary(files, varyCall);
+      asked.result = uneven::cli::vary(asked.files, *call);
     }
   });
+}
 
-  uneven::cli::ConvertCall convertCall;
-  CLI::App* convert = app.add_subcommand("convert", "From one kind of file to another, by ending");
-  convert->add_option("IN", convertCall.in, ".ustick, .txt (drum tab) or .csv (hits)")->required();
-  convert->add_option("OUT", convertCall.out, ".ustick, .mid, .txt or .csv")->required();
-  convert->add_option("--groove", convertCall.groove, "Which groove of a song (default the first)");
-  convert->callback([&] { result = uneven::cli::convert(files, convertCall); });
+void addConvert(Asked& asked) {
+  const auto call = std::make_shared<uneven::cli::ConvertCall>();
+  CLI::App* convert =
+      asked.app.add_subcommand("convert", "From one kind of file to another, by ending");
+  convert->add_option("IN", call->in, ".ustick, .txt (drum tab) or .csv (hits)")->required();
+  convert->add_option("OUT", call->out, ".ustick, .mid, .txt or .csv")->required();
+  convert->add_option("--groove", call->groove, "Which groove of a song (default the first)");
+  convert->callback([&asked, call] { asked.result = uneven::cli::convert(asked.files, *call); });
+}
 
+int run(int argc, char** argv) {
+  Asked asked;
+  asked.app.require_subcommand(1);
+  addInfo(asked);
+  addRows(asked, "perform", "One row a stroke, in order of time", uneven::cli::perform);
+  addRows(asked, "pedal", "The path of the hats' pedal, and what the foot sounds",
+          uneven::cli::pedal);
+  addCheck(asked);
+  addSticking(asked);
+  addMeasure(asked);
+  addRender(asked);
+  addEdit(asked);
+  addVary(asked);
+  addConvert(asked);
   try {
-    app.parse(argc, argv);
+    asked.app.parse(argc, argv);
   } catch (const CLI::ParseError& e) {
-    if (e.get_exit_code() == 0) return app.exit(e);  // --help
+    if (e.get_exit_code() == 0) return asked.app.exit(e);  // --help
     return fail(oneLine(e.what()) + " (see ustick --help)");
   }
-  return report(result);
+  return report(asked.result);
 }
 
 }  // namespace
