@@ -174,10 +174,9 @@ void LeanStage::readTable() {
 
 void LeanStage::showTable(Table table) {
   tableTabs_->setCurrent(static_cast<int>(table));
-  legend_->setText(
-      table == Table::kStrokes
-          ? tr("Brass marks: swung. Bands: drift. Faint: every repetition. Hold S for straight.")
-          : tr("Type into a cell: ms, + is late, or velocity. What is emptied adds nothing."));
+  legend_->setText(table == Table::kStrokes
+                       ? tr("Brass: swung. Bands: drift. Faint: repeats. Hold S: straight.")
+                       : tr("Type ms (+ is late) or velocity; empty adds nothing."));
   table_->setVisible(table == Table::kStrokes);
   slotTable_->setVisible(table == Table::kSlots);
   readTable();

@@ -226,7 +226,8 @@ void MapView::paintEvent(QPaintEvent* /*event*/) {
   p.drawLine(room.bottomLeft(), room.bottomRight());
   p.setPen(theme::kQuiet);
   p.drawText(QRectF(room.left(), height() - 20.0, room.width(), 16), Qt::AlignLeft,
-             tr("large: goes fast · ring: no verdict"));
+             p.fontMetrics().elidedText(tr("large: goes fast · ring: no verdict"), Qt::ElideRight,
+                                        static_cast<int>(room.width())));
   const double fastest = std::max(60.0, walker_.core().ceiling.playable * 1.2);
   for (std::uint64_t i = 0; i < std::min(walker_.count(), kDrawnMost); ++i) {
     const auto at = pointOf(i);

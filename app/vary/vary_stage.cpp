@@ -56,7 +56,8 @@ class CoreStrip : public QWidget {
                       walk->count == 1 ? QObject::tr("one variant")
                                        : QObject::tr("%1 variants").arg(walk->count),
                       told);
-    p.drawText(QRectF(after, 4, width() - after, 22), Qt::AlignLeft | Qt::AlignVCenter, told);
+    p.drawText(QRectF(after, 4, width() - after, 22), Qt::AlignLeft | Qt::AlignVCenter,
+               p.fontMetrics().elidedText(told, Qt::ElideRight, static_cast<int>(width() - after)));
     const QRectF room(1, 30, width() - 6.0, 60);
     paintMini(p, room, groove, nullptr, *editing_.document().song().kit);
     const MiniSpan span = miniSpan(groove, {});
