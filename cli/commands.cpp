@@ -3,6 +3,7 @@
 #include "cli/commands.h"
 
 #include <fmt/format.h>
+#include <fmt/ranges.h>
 
 #include <algorithm>
 #include <filesystem>
@@ -118,6 +119,26 @@ std::string unisonInfo(const Take& take) {
                      worst->plain.count());
 }
 
+// " (verse verse turn; fill fills-1 2; -6 to 0 dB; without ride)": what it makes of its groove.
+std::string sectionInfo(const Section& section) {
+  std::vector<std::string> all;
+  if (!section.grooves.empty()) all.push_back(fmt::format("{}", fmt::join(section.grooves, " ")));
+  if (section.fill) {
+    all.push_back(fmt::format(
+        "fill {} {}{}", section.fill->groove, section.fill->beats.toString(),
+        section.fill->every > 0 ? fmt::format(" every {}", section.fill->every) : std::string()));
+  }
+  if (section.toLevelDb) {
+    all.push_back(fmt::format("{:g} to {:g} dB", section.levelDb, *section.toLevelDb));
+  } else if (section.levelDb != 0) {
+    all.push_back(fmt::format("{:g} dB", section.levelDb));
+  }
+  if (!section.mute.empty()) all.push_back(fmt::format("without {}", fmt::join(section.mute, " ")));
+  for (const auto& [from, to] : section.swap) all.push_back(fmt::format("{} on {}", from, to));
+  if (section.crash) all.push_back(fmt::format("{} on 1", section.crash->piece));
+  return all.empty() ? std::string() : fmt::format(" ({})", fmt::join(all, "; "));
+}
+
 std::string songInfo(const Take& take) {
   const Song& song = take.song();
   const Score& score = take.score();
@@ -127,11 +148,13 @@ std::string songInfo(const Take& take) {
   out += "tempo:";
   for (const TempoMark& mark : song.tempo) {
     out += fmt::format(" {} at {}", mark.bpm.value, mark.at.toString());
+    if (mark.ramp) out += " ramp";
     if (&mark != &song.tempo.back()) out += ",";
   }
   out += "\nsections:";
   for (const Section& section : score.sections) {
     out += fmt::format(" {} x{}", section.name, section.repeat);
+    out += sectionInfo(section);
     if (&section != &score.sections.back()) out += ",";
   }
   std::map<PieceId, std::int64_t> counts;

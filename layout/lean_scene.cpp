@@ -141,9 +141,12 @@ class LeanBuilder {
       for (const std::uint32_t i : sources_.song->ofBar(block.firstBar + viewport_.bar)) {
         const Stroke& s = sources_.song->strokes()[i];
         if (s.part > 0) continue;
-        const Beat at = groove_.hits[s.hit].at;
+        // A section may play it otherwise than it is written.
+        const auto found = rowOf_.find(s.piece);
+        if (found == rowOf_.end()) continue;
+        const Beat at = block.groove->hits[s.hit].at;
         const Milliseconds straight = score.tempo.msAt(block.start + at);
-        const LeanRow& row = scene_.rows[rowOf_.at(s.piece)];
+        const LeanRow& row = scene_.rows[found->second];
         FaintStick faint;
         faint.foot = {scene_.axis.xFromQuarters(at.toDouble()), row.baseline};
         faint.head = headAt(row, faint.foot.x, toMilliseconds(s.time) - straight, s.velocity);

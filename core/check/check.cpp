@@ -7,6 +7,7 @@
 #include "core/base/number.h"
 #include "core/check/song_check.h"
 #include "core/check/trial.h"
+#include "core/perform/passage.h"
 
 namespace uneven {
 
@@ -49,7 +50,28 @@ std::vector<Finding> SongCheck::run() {
     checkCore(*groove);
     if (groove->linear) checkLinear(*groove);
   }
-  return std::move(found_);
+  const bool changed =
+      std::any_of(score_.sections.begin(), score_.sections.end(),
+                  [](const Section& s) { return s.fill || s.crash || changesAll(s); });
+  return changed ? asOne(std::move(found_)) : std::move(found_);
+}
+
+// A groove that sections play in several ways has what is found in each of them once.
+std::vector<Finding> SongCheck::asOne(std::vector<Finding> found) {
+  std::map<std::tuple<FindingKind, std::string, Beat, std::vector<PieceId>>, std::size_t> known;
+  std::vector<Finding> out;
+  for (Finding& f : found) {
+    const auto [same, isNew] =
+        known.try_emplace({f.kind, f.groove, f.inGroove, f.pieces}, out.size());
+    if (isNew) {
+      out.push_back(std::move(f));
+      continue;
+    }
+    Finding& first = out[same->second];
+    first.times += f.times;
+    first.severity = std::max(first.severity, f.severity);
+  }
+  return out;
 }
 
 namespace {

@@ -106,6 +106,8 @@ class SongCheck {
     return found_.back();
   }
 
+  static std::vector<Finding> asOne(std::vector<Finding> found);
+
   // limbs.cpp
   void checkLimbs();
   void tellStrains(const BodyPart& part, const std::vector<BodyStroke>& strokes,

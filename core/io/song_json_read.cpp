@@ -92,6 +92,7 @@ class SongReader : private SongFields {
     const auto list = root.need("tempo");
     if (!list) return;
     song_.tempo.clear();
+    Id lastRamp = 0;
     for (const Id id : jsonList(tree_, *list)) {
       if (tree_.failed()) return;
       JsonObject o(tree_, id);
@@ -100,6 +101,11 @@ class SongReader : private SongFields {
       if (at) mark.at = position(*at, kSongMost);
       const auto bpm = o.need("bpm");
       if (bpm) mark.bpm = Bpm{jsonReal(tree_, *bpm, kBpmMin, kBpmMax)};
+      if (const auto ramp = o.take("ramp")) {
+        mark.ramp = jsonText(tree_, *ramp) == "linear";
+        if (!mark.ramp) tree_.fail(ErrorCode::kSyntax, *ramp, "a ramp is \"linear\"");
+        lastRamp = *ramp;
+      }
       mark.extras = o.extras();
       if (at && song_.tempo.empty() && mark.at != Beat(0)) {
         tree_.fail(ErrorCode::kLimit, *at, "the first tempo must stand at \"0\"");
@@ -108,6 +114,15 @@ class SongReader : private SongFields {
         tree_.fail(ErrorCode::kLimit, *at, "tempos must stand in ascending order");
       }
       song_.tempo.push_back(mark);
+    }
+    if (!song_.tempo.empty() && song_.tempo.back().ramp) {
+      tree_.fail(ErrorCode::kLimit, lastRamp,
+                 "the last tempo cannot ramp: there is none after it to go to");
+    }
+    if (const std::int64_t steps = song_.rampSteps(); steps > kRampStepsMax) {
+      tree_.fail(ErrorCode::kLimit, lastRamp,
+                 fmt::format("the tempos ramp over {} sixteenths; at most {} are allowed", steps,
+                             kRampStepsMax));
     }
     if (song_.tempo.empty()) {
       tree_.fail(ErrorCode::kLimit, *list, "at least one tempo is needed, the first at \"0\"");
@@ -515,16 +530,82 @@ class SongReader : private SongFields {
   Section readSection(Id id) {
     JsonObject o(tree_, id);
     Section section;
-    if (const auto groove = o.need("groove")) {
-      section.groove = jsonText(tree_, *groove);
-      if (!grooveIds_.contains(section.groove)) unknown(*groove, "groove", section.groove);
+    if (const auto grooves = o.take("grooves")) {
+      for (const Id one : jsonList(tree_, *grooves)) {
+        if (tree_.failed()) break;
+        section.grooves.push_back(knownGroove(one));
+        if (section.grooves.size() > kPassMost)
+          tree_.fail(ErrorCode::kLimit, one,
+                     fmt::format("more than {} grooves in turn", kPassMost));
+      }
+      if (section.grooves.empty())
+        tree_.fail(ErrorCode::kLimit, *grooves, "at least one groove is needed");
+    }
+    if (section.grooves.empty()) {
+      if (const auto groove = o.need("groove")) section.groove = knownGroove(*groove);
+    } else if (const auto groove = o.take("groove")) {
+      section.groove = knownGroove(*groove);
+    } else {
+      section.groove = section.grooves.front();
     }
     section.name = o.text("name", section.groove);
     section.repeat = static_cast<int>(o.whole("repeat", 1, 1, kSongBarsMax));
     section.feel = knownFeel(o);
     if (const auto morph = o.take("morph")) section.morph = position(*morph, kSongMost);
+    if (const auto fill = o.take("fill")) section.fill = readFill(*fill);
+    section.levelDb = o.real("level_db", 0, -kLevelDbMost, kLevelDbMost);
+    if (const auto to = o.take("to_level_db"))
+      section.toLevelDb = jsonReal(tree_, *to, -kLevelDbMost, kLevelDbMost);
+    for (const Id word : o.array("mute")) {
+      if (tree_.failed()) break;
+      section.mute.push_back(jsonText(tree_, word));
+      const std::string& muted = section.mute.back();
+      if (!fromText<Limb>(muted)) (void)pieceOf(word, muted);
+    }
+    if (const auto swap = o.take("swap")) {
+      JsonObject pieces(tree_, *swap);
+      for (const Id child : objectChildren(*swap)) {
+        const std::string from(tree_.key(child)), to = jsonText(tree_, child);
+        (void)pieceOf(child, from);
+        (void)pieceOf(child, to);
+        section.swap[from] = to;
+      }
+    }
+    if (const auto crash = o.take("crash")) section.crash = readCrash(*crash);
     section.extras = o.extras();
     return section;
+  }
+
+  std::string knownGroove(Id id) {
+    std::string groove = jsonText(tree_, id);
+    if (!grooveIds_.contains(groove)) unknown(id, "groove", groove);
+    return groove;
+  }
+
+  SectionFill readFill(Id id) {
+    JsonObject o(tree_, id);
+    SectionFill fill;
+    if (const auto groove = o.need("groove")) fill.groove = knownGroove(*groove);
+    if (const auto beats = o.need("beats")) {
+      fill.beats = position(*beats, kSongMost);
+      if (fill.beats <= Beat(0)) tree_.fail(ErrorCode::kLimit, *beats, "a fill is longer than 0");
+    }
+    fill.every = static_cast<int>(o.whole("every", 0, 1, kSongBarsMax));
+    fill.extras = o.extras();
+    return fill;
+  }
+
+  SectionCrash readCrash(Id id) {
+    JsonObject o(tree_, id);
+    SectionCrash crash;
+    if (const auto piece = o.need("piece")) {
+      crash.piece = jsonText(tree_, *piece);
+      (void)pieceOf(*piece, crash.piece);
+    }
+    crash.velocity = Velocity(static_cast<int>(
+        o.whole("velocity", crash.velocity.value(), Velocity::kMin, Velocity::kMax)));
+    crash.extras = o.extras();
+    return crash;
   }
 
   // The limits that only the whole song can break.
@@ -552,6 +633,7 @@ class SongReader : private SongFields {
     }
   }
 
+  static constexpr std::size_t kPassMost = 1'000;
   static constexpr std::size_t kTellEvery = 4096;
 
   ReadWatch* watch_ = nullptr;

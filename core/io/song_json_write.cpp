@@ -229,11 +229,45 @@ void putKit(TextOut& out, const Kit& kit) {
   line.extras(kit.extras).end();
 }
 
-void putSection(TextOut& out, const Section& section) {
+// Pieces that the kit has lost are not written: nothing could be read of them.
+void putSection(TextOut& out, const Section& section, const Kit& kit) {
   Line line(out);
   line.text("name", section.name).text("groove", section.groove).number("repeat", section.repeat);
   if (!section.feel.empty()) line.text("feel", section.feel);
   if (section.morph != Beat(0)) line.beat("morph", section.morph);
+  if (!section.grooves.empty()) {
+    putShortList(line.key("grooves"), section.grooves,
+                 [&](const std::string& id) { putQuoted(out, id); });
+  }
+  if (section.fill) {
+    line.key("fill");
+    Line fill(out);
+    fill.text("groove", section.fill->groove).beat("beats", section.fill->beats);
+    if (section.fill->every > 0) fill.number("every", section.fill->every);
+    fill.extras(section.fill->extras).end();
+  }
+  if (section.levelDb != 0) line.number("level_db", section.levelDb);
+  if (section.toLevelDb) line.number("to_level_db", *section.toLevelDb);
+  std::vector<std::string> mute = section.mute;
+  std::erase_if(mute,
+                [&](const std::string& word) { return !fromText<Limb>(word) && !kit.find(word); });
+  if (!mute.empty())
+    putShortList(line.key("mute"), mute, [&](const std::string& word) { putQuoted(out, word); });
+  std::map<std::string, std::string> swaps = section.swap;
+  std::erase_if(swaps,
+                [&](const auto& swap) { return !kit.find(swap.first) || !kit.find(swap.second); });
+  if (!swaps.empty()) {
+    line.key("swap");
+    Line swap(out);
+    for (const auto& [from, to] : swaps) putQuoted(swap.quotedKey(from), to);
+    swap.end();
+  }
+  if (section.crash && kit.find(section.crash->piece)) {
+    line.key("crash");
+    Line crash(out);
+    crash.text("piece", section.crash->piece).number("velocity", section.crash->velocity.value());
+    crash.extras(section.crash->extras).end();
+  }
   line.extras(section.extras).end();
 }
 
@@ -257,14 +291,16 @@ std::string writeSong(const Song& song) {
   out.put(",\n  \"tempo\": ");
   putList(out, song.tempo, 1, [&](const TempoMark& mark) {
     Line line(out);
-    line.beat("at", mark.at).number("bpm", mark.bpm.value).extras(mark.extras).end();
+    line.beat("at", mark.at).number("bpm", mark.bpm.value);
+    if (mark.ramp && &mark != &song.tempo.back()) line.text("ramp", "linear");
+    line.extras(mark.extras).end();
   });
   out.put(",\n  \"feels\": ");
   putList(out, song.feels, 1, [&](const Feel& feel) { putFeel(out, feel, kit); });
   out.put(",\n  \"grooves\": ");
   putList(out, song.grooves, 1, [&](const auto& groove) { putGroove(out, *groove, kit); });
   out.put(",\n  \"arrangement\": ");
-  putList(out, song.arrangement, 1, [&](const Section& section) { putSection(out, section); });
+  putList(out, song.arrangement, 1, [&](const Section& section) { putSection(out, section, kit); });
   out.put(",\n  \"kit\": ");
   putKit(out, kit);
   out.put(",\n  \"map\": ");

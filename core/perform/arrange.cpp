@@ -6,6 +6,7 @@
 #include <unordered_map>
 
 #include "core/perform/ornament.h"
+#include "core/perform/passage.h"
 #include "core/perform/score.h"
 #include "core/song/slots.h"
 
@@ -107,15 +108,17 @@ Error beyond(const Section& section, std::int64_t count, std::string_view what, 
           {}};
 }
 
-std::optional<Error> tooLong(const Score& score, std::int64_t pedal, const Section& section,
-                             const Groove& groove, const Demand& demand) {
-  const std::int64_t bars = score.bars + static_cast<std::int64_t>(section.repeat) * groove.bars;
-  const std::int64_t strokes = score.strokes + section.repeat * demand.strokes;
-  if (bars > kSongBarsMax) return beyond(section, bars, "bars", kSongBarsMax);
-  if (strokes > kStrokesMax) return beyond(section, strokes, "strokes", kStrokesMax);
-  if (pedal > kPedalMovesMax) {
-    return beyond(section, pedal, "movements of the hats' pedal", kPedalMovesMax);
-  }
+// What a section asks for at most, counted before anything is laid out.
+struct Asked {
+  std::int64_t bars = 0, strokes = 0, pedal = 0, hats = 0;
+};
+
+std::optional<Error> tooLong(const Asked& all, const Section& section) {
+  if (all.bars > kSongBarsMax) return beyond(section, all.bars, "bars", kSongBarsMax);
+  if (all.strokes > kStrokesMax) return beyond(section, all.strokes, "strokes", kStrokesMax);
+  const std::int64_t moves = all.pedal == 0 ? 0 : all.pedal + all.hats;
+  if (moves > kPedalMovesMax)
+    return beyond(section, moves, "movements of the hats' pedal", kPedalMovesMax);
   return std::nullopt;
 }
 
@@ -140,51 +143,168 @@ std::optional<Error> driftsTooLong(const Score& score) {
 
 }  // namespace
 
-Result<Score> arrange(const Song& song) {
-  Score score = emptyScore(song);
-  score.sections = song.sections();
-  const Places places(song);
-  std::vector<std::optional<Demand>> demands(song.grooves.size());
-  std::int64_t pedal = 0;
-  std::int64_t hats = 0;
-  for (std::size_t s = 0; s < score.sections.size(); ++s) {
-    const Section& section = score.sections[s];
-    const auto index = places.groove(section.groove);
-    if (!index) return unknown(section, "groove", section.groove);
-    const SharedValue<Groove>& groove = song.grooves[*index];
-    const Result<std::uint32_t> feel = places.feel(section, *groove);
-    if (!feel) return feel.error();
-    if (!demands[*index]) demands[*index] = demandOf(*groove);
-    const Demand& demand = *demands[*index];
-    pedal += section.repeat * demand.pedal;
-    hats += section.repeat * demand.hats;
-    const std::int64_t moves = pedal == 0 ? 0 : pedal + hats;
-    if (auto error = tooLong(score, moves, section, *groove, demand)) return *error;
-    const Beat length = groove->length();
-    const Beat start = score.length;
-    const std::uint32_t before = score.blocks.empty() ? *feel : score.blocks.back().feel;
-    const Beat morphEnd = start + std::min(section.morph, Beat(section.repeat) * length);
-    for (int i = 0; i < section.repeat; ++i) {
-      Score::Block& block = score.blocks.emplace_back();
-      block.start = score.length;
-      block.firstBar = score.bars;
-      block.section = static_cast<std::uint32_t>(s);
-      block.feel = block.before = *feel;
-      block.groove = groove;
-      if (before != *feel && block.start < morphEnd) {
-        block.before = before;
-        block.morphStart = start;
-        block.morphEnd = morphEnd;
-      }
-      score.length += length;
-      score.bars += groove->bars;
-      score.hits += std::ssize(groove->hits);
-      score.strokes += demand.strokes;
+namespace {
+
+// Lays one section out after the other.
+class Arranger {
+ public:
+  explicit Arranger(const Song& song)
+      : song_(song), places_(song), score_(emptyScore(song)), demands_(song.grooves.size()) {}
+
+  Result<Score> run() {
+    score_.sections = song_.sections();
+    for (std::size_t s = 0; s < score_.sections.size(); ++s) {
+      if (auto error = lay(s)) return *error;
     }
+    score_.songLength = score_.length;
+    if (auto error = driftsTooLong(score_)) return *error;
+    return std::move(score_);
   }
-  score.songLength = score.length;
-  if (auto error = driftsTooLong(score)) return *error;
-  return score;
+
+ private:
+  struct Entry {
+    std::uint32_t groove = 0;  // index into the song's
+    std::uint32_t feel = 0;
+    Beat start;  // in the pass
+    // As the section plays it: by whether the crash is in it, and the fill.
+    std::optional<SharedValue<Groove>> made[2][2];
+  };
+
+  const Demand& demandOf(std::uint32_t groove) {
+    if (!demands_[groove]) demands_[groove] = uneven::demandOf(*song_.grooves[groove]);
+    return *demands_[groove];
+  }
+
+  std::optional<Error> lay(std::size_t s) {
+    const Section& section = score_.sections[s];
+    std::vector<Entry> pass;
+    Beat length;
+    for (const std::string& id : section.pass()) {
+      const auto index = places_.groove(id);
+      if (!index) return unknown(section, "groove", id);
+      const Result<std::uint32_t> feel = places_.feel(section, *song_.grooves[*index]);
+      if (!feel) return feel.error();
+      pass.push_back({*index, *feel, length, {}});
+      length += song_.grooves[*index]->length();
+    }
+    const Groove* fill = nullptr;
+    if (section.fill) {
+      const auto index = places_.groove(section.fill->groove);
+      if (!index) return unknown(section, "groove", section.fill->groove);
+      fill = &*song_.grooves[*index];
+      if (section.fill->beats > fill->length() || section.fill->beats > length)
+        return fillTooLong(section, *fill, length);
+    }
+    if (auto error = count(section, pass)) return error;
+    const Beat start = score_.length;
+    const Beat morphEnd = start + std::min(section.morph, Beat(section.repeat) * length);
+    const bool follows = !score_.blocks.empty();
+    const std::uint32_t before = follows ? score_.blocks.back().feel : 0;
+    for (int p = 0; p < section.repeat; ++p) {
+      for (Entry& entry : pass) {
+        const bool filled = fill != nullptr && fillsAt(section, p);
+        const SharedValue<Groove>& groove =
+            playedAs(section, entry, p == 0 && entry.start == Beat(0),
+                     filled ? spanOf(section, *fill, entry, length) : std::nullopt);
+        Score::Block& block = score_.blocks.emplace_back();
+        block.start = score_.length;
+        block.firstBar = score_.bars;
+        block.section = static_cast<std::uint32_t>(s);
+        block.pass = static_cast<std::uint32_t>(p);
+        block.feel = block.before = entry.feel;
+        block.groove = groove;
+        if (follows && before != entry.feel && block.start < morphEnd) {
+          block.before = before;
+          block.morphStart = start;
+          block.morphEnd = morphEnd;
+        }
+        score_.length += groove->length();
+        score_.bars += groove->bars;
+        score_.hits += std::ssize(groove->hits);
+        score_.strokes += strokesOf_;
+      }
+    }
+    score_.spans.push_back({start, score_.length});
+    return std::nullopt;
+  }
+
+  static bool fillsAt(const Section& section, int pass) {
+    const int every = section.fill->every;
+    return every > 0 ? (pass + 1) % every == 0 : pass + 1 == section.repeat;
+  }
+
+  // What of an entry lies in the last beats of the pass; nothing: none of it.
+  std::optional<FillSpan> spanOf(const Section& section, const Groove& fill, const Entry& entry,
+                                 Beat pass) const {
+    const Beat end = entry.start + song_.grooves[entry.groove]->length();
+    const Beat first = pass - section.fill->beats;
+    if (end <= first) return std::nullopt;
+    const Beat from = std::max(first, entry.start);
+    return FillSpan{from - entry.start, end - entry.start, &fill,
+                    fill.length() - section.fill->beats + (from - first)};
+  }
+
+  // Also counts what it asks for.
+  const SharedValue<Groove>& playedAs(const Section& section, Entry& entry, bool first,
+                                      const std::optional<FillSpan>& fill) {
+    const SharedValue<Groove>& base = song_.grooves[entry.groove];
+    const bool crash = first && section.crash.has_value();
+    if (!crash && !fill && !changesAll(section)) {
+      strokesOf_ = demandOf(entry.groove).strokes;
+      return base;
+    }
+    auto& made = entry.made[crash ? 1 : 0][fill ? 1 : 0];
+    if (!made) made = SharedValue<Groove>(passageOf(*base, section, *song_.kit, crash, fill));
+    strokesOf_ = uneven::demandOf(**made).strokes;
+    return *made;
+  }
+
+  // Counted with all that is written, muted or not, and with a whole fill each time.
+  std::optional<Error> count(const Section& section, const std::vector<Entry>& pass) {
+    const auto add = [&](std::uint32_t groove, std::int64_t times, bool bars) {
+      const Demand& demand = demandOf(groove);
+      all_.bars += bars ? times * song_.grooves[groove]->bars : 0;
+      all_.strokes += times * demand.strokes;
+      all_.pedal += times * demand.pedal;
+      all_.hats += times * demand.hats;
+    };
+    for (const Entry& entry : pass) add(entry.groove, section.repeat, true);
+    if (section.fill) {
+      const int every = section.fill->every;
+      add(*places_.groove(section.fill->groove), every > 0 ? section.repeat / every : 1, false);
+    }
+    all_.strokes += section.crash ? 1 : 0;
+    return tooLong(all_, section);
+  }
+
+  static Error fillTooLong(const Section& section, const Groove& fill, Beat pass) {
+    return {
+        ErrorCode::kLimit,
+        fmt::format("section \"{}\" wants a fill of {} quarter notes; its groove \"{}\" has {}, "
+                    "a pass {}",
+                    section.name, section.fill->beats.toString(), fill.id, fill.length().toString(),
+                    pass.toString()),
+        {}};
+  }
+
+  const Song& song_;
+  Places places_;
+  Score score_;
+  std::vector<std::optional<Demand>> demands_;
+  Asked all_;
+  std::int64_t strokesOf_ = 0;
+};
+
+}  // namespace
+
+Result<Score> arrange(const Song& song) {
+  if (const std::int64_t steps = song.rampSteps(); steps > kRampStepsMax) {
+    return Error{ErrorCode::kLimit,
+                 fmt::format("the tempos ramp over {} sixteenths; at most {} are allowed", steps,
+                             kRampStepsMax),
+                 {}};
+  }
+  return Arranger(song).run();
 }
 
 Result<Score> arrangeGroove(const Song& song, const std::string& grooveId) {
@@ -201,17 +321,24 @@ Result<Score> arrangeGroove(const Song& song, const std::string& grooveId) {
   section.groove = grooveId;
   bool found = false;
   for (const Section& played : song.sections()) {
-    if (played.groove == grooveId && !found) {
-      section = played;
-      found = true;
+    Beat length;
+    int bars = 0;
+    for (const std::string& id : played.pass()) {
+      if (id == grooveId && !found) {
+        section = played;
+        found = true;
+        block.start += length;
+        block.firstBar += bars;
+      }
+      const auto laid = places.groove(id);
+      if (!laid) return unknown(played, "groove", id);
+      length += song.grooves[*laid]->length();
+      bars += song.grooves[*laid]->bars;
     }
-    const auto laid = places.groove(played.groove);
-    if (!laid) return unknown(played, "groove", played.groove);
-    const Groove& other = *song.grooves[*laid];
-    score.songLength += Beat(played.repeat) * other.length();
+    score.songLength += Beat(played.repeat) * length;
     if (found) continue;
-    block.start += Beat(played.repeat) * other.length();
-    block.firstBar += played.repeat * other.bars;
+    block.start += Beat(played.repeat) * length;
+    block.firstBar += played.repeat * bars;
   }
   // A groove that is never played stands at the song's start.
   if (!found) {
@@ -221,8 +348,18 @@ Result<Score> arrangeGroove(const Song& song, const std::string& grooveId) {
   }
   const Result<std::uint32_t> feel = places.feel(section, *groove);
   if (!feel) return feel.error();
+  // As it is written: what the section makes of it is the song's.
+  section.groove = grooveId;
   section.repeat = 1;
+  section.grooves.clear();
+  section.fill.reset();
+  section.mute.clear();
+  section.swap.clear();
+  section.crash.reset();
+  section.levelDb = 0;
+  section.toLevelDb.reset();
   score.sections.push_back(section);
+  score.spans.push_back({block.start, block.start + groove->length()});
   block.feel = *feel;
   block.groove = groove;
   score.bars = groove->bars;

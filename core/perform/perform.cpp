@@ -11,6 +11,7 @@
 #include "core/perform/hold.h"
 #include "core/perform/order.h"
 #include "core/perform/ornament.h"
+#include "core/perform/passage.h"
 #include "core/perform/pedal_events.h"
 #include "core/song/limbs.h"
 #include "core/song/slots.h"
@@ -184,6 +185,23 @@ class Drifts {
   std::vector<std::optional<DriftSeries>> series_;
 };
 
+// Sections' levels, after what slots add.
+class Levels {
+ public:
+  explicit Levels(const Score& score) : score_(score) {}
+  void apply(const Score::Block& block, Beat inBlock, Stroke& stroke) const {
+    const Section& section = score_.sections[block.section];
+    if (section.levelDb == 0 && !section.toLevelDb) return;
+    const Score::Span& span = score_.spans[block.section];
+    const double length = (span.end - span.start).toDouble();
+    const double along = length <= 0 ? 0 : (block.start + inBlock - span.start).toDouble() / length;
+    stroke.velocity = atLevel(stroke.velocity, sectionLevel(section, along));
+  }
+
+ private:
+  const Score& score_;
+};
+
 // Weaves the strokes of ornaments in between the main ones, once those stand where they stay.
 class Ornaments {
  public:
@@ -295,6 +313,7 @@ Performance perform(const Score& score, const BlockHands* hands) {
     return drifts.clockAt(block, weight, at);
   });
   OrderKeeper order(*score.kit);
+  const Levels levels(score);
   for (std::uint32_t b = 0; b < score.blocks.size(); ++b) {
     const Score::Block& block = score.blocks[b];
     const BlockPlan& plan = plans.of(b, block.feel);
@@ -318,6 +337,7 @@ Performance perform(const Score& score, const BlockHands* hands) {
       stroke.grid = toMoment(tempo.msAt(start + placed->quarters));
       stroke.time = stroke.grid + toMoment(placed->shift);
       out.limited += placed->limited ? 1 : 0;
+      levels.apply(block, hit.at, stroke);
       drifts.apply(block, weight, hit.at, stroke);
       order.see(stroke);
       pedal.stroke(hit, placed->shutQuarters, stroke, out.strokes.size() - 1);

@@ -3,8 +3,10 @@
 //
 //   Song --arrange--> Score --perform--> Performance --voice--> MIDI events --write--> file
 //
-// A Score is a list of blocks; a block is one repetition of a groove. The hits are not copied: a
-// hit of a block stands at block.start + hit.at on the song's beats. Threads: a plain value.
+// A Score is a list of blocks; a block is one groove of a section's pass, as the section plays it
+// (core/perform/passage.h): what is alike in many passes is one value, and hits are not copied for
+// each. A hit of a block stands at block.start + hit.at on the song's beats. Threads: a plain
+// value.
 #pragma once
 
 #include <cstdint>
@@ -21,6 +23,7 @@ struct Score {
     Beat start;                 // on the song's beats
     int firstBar = 0;           // of the song, from 0
     std::uint32_t section = 0;  // index into `sections`
+    std::uint32_t pass = 0;     // of the section, from 0
     std::uint32_t feel = 0;     // index into `feels`
     SharedValue<Groove> groove;
     // Over [morphStart, morphEnd) on the song's beats the feel `before` turns into `feel`; equal:
@@ -33,7 +36,12 @@ struct Score {
   };
 
   std::vector<Section> sections;  // as played
-  std::vector<Feel> feels;        // the song's, then one that changes nothing; slots in order
+  // Of each of them, on the song's beats.
+  struct Span {
+    Beat start, end;
+  };
+  std::vector<Span> spans;
+  std::vector<Feel> feels;  // the song's, then one that changes nothing; slots in order
   std::vector<Block> blocks;
   SharedValue<Kit> kit;
   TempoMap tempo;

@@ -38,9 +38,12 @@ void hold(Hit& hit, const Groove& groove) {
       static_cast<std::uint8_t>(hit_field::kOrnamentVelocity.held(hit.ornamentPercent));
 }
 
-Section* firstSection(Song& song, const std::string& grooveId) {
-  for (Section& section : song.arrangement) {
-    if (section.groove == grooveId) return &section;
+// Of a song that may be changed, or not.
+template <typename AnySong>
+auto firstSection(AnySong& song, const std::string& grooveId) -> decltype(song.arrangement.data()) {
+  for (auto& section : song.arrangement) {
+    const std::vector<std::string> pass = section.pass();
+    if (std::find(pass.begin(), pass.end(), grooveId) != pass.end()) return &section;
   }
   return nullptr;
 }
@@ -247,10 +250,8 @@ Song withTempoAt(Song song, Beat at, Bpm bpm) {
 }
 
 std::string feelInForce(const Song& song, const std::string& grooveId) {
-  for (const Section& section : song.arrangement) {
-    if (section.groove == grooveId && !section.feel.empty()) return section.feel;
-    if (section.groove == grooveId) break;
-  }
+  const Section* section = firstSection(song, grooveId);
+  if (section != nullptr && !section->feel.empty()) return section->feel;
   const Groove* groove = song.findGroove(grooveId);
   return groove == nullptr ? std::string() : groove->feel;
 }
@@ -381,6 +382,11 @@ Song withNewGroove(Song song, Groove groove, const std::string& wanted, std::str
 Song withoutGroove(Song song, const std::string& id) {
   if (song.grooves.size() < 2) return song;
   std::erase_if(song.grooves, [&](const auto& groove) { return groove->id == id; });
+  for (Section& section : song.arrangement) {
+    if (section.fill && section.fill->groove == id) section.fill.reset();
+    if (std::erase(section.grooves, id) > 0 && !section.grooves.empty() && section.groove == id)
+      section.groove = section.grooves.front();
+  }
   std::erase_if(song.arrangement, [&](const Section& section) { return section.groove == id; });
   for (auto& groove : song.grooves) {
     if (groove->core == id) groove.edit([](Groove& g) { g.core.clear(); });

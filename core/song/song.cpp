@@ -2,7 +2,16 @@
 // Look-ups in a song.
 #include "core/song/song.h"
 
+#include <algorithm>
+#include <cmath>
+
 namespace uneven {
+
+namespace {
+
+const Beat kRampStep(1, 4);
+
+}  // namespace
 
 Groove Groove::withoutHits() const {
   return {id, name, meter, bars, grid, beatGrids, core, feel, {}, pedal, walk, linear, extras};
@@ -15,8 +24,30 @@ Song Song::withoutGrooves() const {
 TempoMap Song::tempoMap() const {
   std::vector<TempoMap::Step> steps;
   steps.reserve(tempo.size());
-  for (const TempoMark& mark : tempo) steps.push_back({mark.at, Tempo::fromBpm(mark.bpm)});
+  for (std::size_t i = 0; i < tempo.size(); ++i) {
+    const TempoMark& mark = tempo[i];
+    if (!mark.ramp || i + 1 == tempo.size()) {
+      steps.push_back({mark.at, Tempo::fromBpm(mark.bpm)});
+      continue;
+    }
+    const TempoMark& next = tempo[i + 1];
+    const double length = (next.at - mark.at).toDouble();
+    for (Beat at = mark.at; at < next.at; at += kRampStep) {
+      const Beat end = std::min(next.at, at + kRampStep);
+      const double middle = ((at - mark.at).toDouble() + (end - mark.at).toDouble()) / 2;
+      const double bpm = std::lerp(mark.bpm.value, next.bpm.value, middle / length);
+      steps.push_back({at, Tempo::fromBpm(Bpm{bpm})});
+    }
+  }
   return TempoMap(std::move(steps));
+}
+
+std::int64_t Song::rampSteps() const {
+  std::int64_t out = 0;
+  for (std::size_t i = 0; i + 1 < tempo.size(); ++i) {
+    if (tempo[i].ramp) out += (tempo[i + 1].at - tempo[i].at).floorDiv(kRampStep) + 1;
+  }
+  return out;
 }
 
 const Groove* Song::findGroove(const std::string& id) const {

@@ -93,15 +93,45 @@ struct SeparationAim {
 };
 inline constexpr double kAimMax = 60;
 
+// In every `every`-th pass of a section, 0: in its last, the last `beats` quarter notes are
+// replaced by the last ones of a groove.
+struct SectionFill {
+  std::string groove;  // id
+  Beat beats{1};
+  int every = 0;
+  Extras extras;
+  bool operator==(const SectionFill&) const = default;
+};
+// A stroke on a section's first position, in place of what the ride hand has there.
+struct SectionCrash {
+  std::string piece;  // id
+  Velocity velocity{112};
+  Extras extras;
+  bool operator==(const SectionCrash&) const = default;
+};
+inline constexpr double kLevelDbMost = 60;  // of a section, up and down
+
 struct Section {
   std::string name;
-  std::string groove;  // id
-  int repeat = 1;
+  std::string groove;                // id
+  std::vector<std::string> grooves;  // ids, in turn in place of `groove`; empty: that
+  int repeat = 1;                    // passes, through all of them
   std::string feel;  // id of a feel that overrides the groove's; empty: the groove's own
   // For so many quarter notes from the section's start the feel before it turns into its own; 0: at
   // once.
   Beat morph;
+  std::optional<SectionFill> fill;
+  // Of every velocity, in dB: the first evenly to the second, where there is one.
+  double levelDb = 0;
+  std::optional<double> toLevelDb;
+  std::vector<std::string> mute;            // ids of pieces and words of limbs that are left out
+  std::map<std::string, std::string> swap;  // ids: the first one's hits are played on the second
+  std::optional<SectionCrash> crash;
   Extras extras;
+
+  std::vector<std::string> pass() const {
+    return grooves.empty() ? std::vector<std::string>{groove} : grooves;
+  }
   bool operator==(const Section&) const = default;
 };
 
@@ -109,6 +139,8 @@ struct TempoMark {
   Beat at;  // from the start of the song
   Bpm bpm;
   Extras extras;
+  // The tempo goes evenly over the beats to the next mark's; nothing for the last one.
+  bool ramp = false;
   bool operator==(const TempoMark&) const = default;
 };
 
@@ -146,6 +178,7 @@ inline constexpr std::int64_t kStrokesMax = 4'000'000;
 // opening. Not counted where nothing ever opens them.
 inline constexpr std::int64_t kPedalMovesMax = 2'000'000;
 // Quarter notes of a song that drifts, once for each feel of it that does.
+inline constexpr std::int64_t kRampStepsMax = 400'000;  // sixteenths that a song's tempos ramp over
 inline constexpr std::int64_t kDriftLengthMax = 1'000'000;
 inline constexpr std::int64_t kDenominatorMax = 10'080;
 inline constexpr std::int64_t kLengthMax = 256;  // quarter notes, of an ornament
@@ -170,7 +203,10 @@ struct Song {
   Extras extras;
 
   MixSetting mixOf(PieceId piece) const;  // as it holds
+  // A ramp is expanded into steps of a sixteenth from its mark; each, the last may be shorter, has
+  // the tempo of the straight line in its middle, in whole microseconds to the quarter.
   TempoMap tempoMap() const;
+  std::int64_t rampSteps() const;  // that tempoMap() makes of ramps
   // nullptr when there is none of that id.
   const Groove* findGroove(const std::string& id) const;
   const Feel* findFeel(const std::string& id) const;

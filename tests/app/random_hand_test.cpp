@@ -190,6 +190,7 @@ TEST_F(RandomHandTest, BreaksNothingAndCanBeUndone) {
     }
     QObject::disconnect(seen);
     QTest::keyClick(&lanes(), Qt::Key_Escape);
+    window->playIn().setRecording(false);  // what is being played in is a step once it ends
     QObject::disconnect(watched);
     if (replaced) continue;
     ++watchedToTheEnd;

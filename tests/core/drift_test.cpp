@@ -108,7 +108,7 @@ TEST(Drift, WithOnlyTheMotorNeighbouringIntervalsLeanAgainstEachOther) {
 }
 
 Song driftingSong(testing::Random& random) {
-  Song song = testing::randomSong(random);
+  Song song = testing::asWritten(testing::randomSong(random));
   if (song.feels.empty()) song.feels.push_back(testing::randomFeel(random, "0"));
   Drift drift;
   drift.clock = Milliseconds(8);

@@ -126,7 +126,7 @@ TEST(Perform, GivesTheTimesOfAnIndependentCalculation) {
   std::size_t held = 0;
   std::size_t morphed = 0;
   for (int i = 0; i < 400; ++i) {
-    const Song song = randomSong(random);
+    const Song song = testing::asWritten(randomSong(random));
     const Performance performance = played(song);
     // By section, repetition and hit, in the order they are written.
     std::map<std::pair<std::uint32_t, std::uint32_t>, const Stroke*> byHit;
@@ -424,7 +424,7 @@ TEST(ArrangeGroove, StandsWhereTheArrangementPlaysItFirst) {
   Random random(9);
   int compared = 0;
   for (int i = 0; i < 100; ++i) {
-    const Song song = randomSong(random);
+    const Song song = testing::asWritten(randomSong(random));
     const Performance whole = played(song);
     for (const auto& groove : song.grooves) {
       const Result<Score> alone = arrangeGroove(song, groove->id);

@@ -143,7 +143,7 @@ Song songOfEntry(const nlohmann::json& entry) {
   groove.merge_patch(entry.value("groove", nlohmann::json::object()));
   if (entry.contains("kit")) json["kit"] = entry["kit"];
   if (entry.contains("feel")) {
-    json["feels"] = {entry["feel"]};
+    json["feels"] = nlohmann::json::array({entry["feel"]});
     json["feels"][0]["id"] = "f";
     groove["feel"] = "f";
   }

@@ -199,6 +199,39 @@ Groove randomGroove(Random& random, const std::string& id, const std::string& fe
   return groove;
 }
 
+// What sections do to their grooves, and tempos that ramp.
+void arrangeAnyhow(Random& random, Song& song) {
+  const auto groove = [&] {
+    return song.grooves[static_cast<std::size_t>(
+        pick(random, 0, static_cast<int>(song.grooves.size()) - 1))];
+  };
+  const auto piece = [&] {
+    const int most = piece::kKick.value;  // those that every kit map knows
+    return song.kit->pieces[static_cast<std::size_t>(pick(random, 0, most))].id;
+  };
+  for (std::size_t i = 0; i + 1 < song.tempo.size(); ++i) song.tempo[i].ramp = chance(random, 0.4);
+  for (Section& section : song.arrangement) {
+    if (chance(random, 0.3)) {
+      for (int i = pick(random, 1, 3); i > 0; --i) section.grooves.push_back(groove()->id);
+    }
+    Beat pass;
+    for (const std::string& id : section.pass()) pass += song.findGroove(id)->length();
+    if (chance(random, 0.4)) {
+      const auto of = groove();
+      const Beat most = std::min(pass, of->length());
+      section.fill = SectionFill{of->id, std::min(most, Beat(pick(random, 1, 16), 3)),
+                                 pick(random, 0, 2), someExtras(random)};
+    }
+    if (chance(random, 0.3)) section.levelDb = pickReal(random, -12, 6);
+    if (chance(random, 0.3)) section.toLevelDb = pickReal(random, -12, 6);
+    if (chance(random, 0.2)) section.mute = {piece(), "left-foot"};
+    if (chance(random, 0.3)) section.swap = {{piece(), piece()}};
+    if (chance(random, 0.2)) {
+      section.crash = SectionCrash{piece(), Velocity(pick(random, 1, 127)), someExtras(random)};
+    }
+  }
+}
+
 Song randomSong(Random& random) {
   Song song;
   song.title = "Chance";
@@ -248,6 +281,22 @@ Song randomSong(Random& random) {
   for (int i = pick(mixing, -2, 3); i > 0; --i) {
     song.mixer[{static_cast<std::uint8_t>(pick(mixing, 0, most))}] = {
         pickReal(mixing, kMixDbMin, kMixDbMax), pickReal(mixing, -1, 1), someExtras(mixing)};
+  }
+  arrangeAnyhow(mixing, song);
+  return song;
+}
+
+Song asWritten(Song song) {
+  for (TempoMark& mark : song.tempo) mark.ramp = false;
+  for (Section& section : song.arrangement) {
+    Section plain;
+    plain.name = section.name;
+    plain.groove = section.groove;
+    plain.repeat = section.repeat;
+    plain.feel = section.feel;
+    plain.morph = section.morph;
+    plain.extras = section.extras;
+    section = std::move(plain);
   }
   return song;
 }

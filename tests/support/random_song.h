@@ -20,5 +20,7 @@ Feel randomFeel(Random& random, const std::string& id);
 Groove randomGroove(Random& random, const std::string& id, const std::string& feel);
 // Up to four grooves and three feels, tempo changes at odd places, meters of all kinds.
 Song randomSong(Random& random);
+// Sections play their groove as it is written, and tempos stay: for what is told of grooves alone.
+Song asWritten(Song song);
 
 }  // namespace uneven::testing
