@@ -123,6 +123,27 @@ void performOnly(benchmark::State& state) {
 }
 BENCHMARK(performOnly)->Arg(10'000)->Arg(1'000'000)->Unit(benchmark::kMillisecond);
 
+// Four grooves by turns, beside one repeated: what a turn costs a stroke.
+void performInTurn(benchmark::State& state) {
+  Song song = bench::songOfHits(state.range(0));
+  Section& section = song.arrangement[0];
+  section.grooves = {section.groove};
+  for (const char* id : {"b", "c", "d"}) {
+    Groove groove = *song.grooves[0];
+    groove.id = id;
+    song.grooves.emplace_back(std::move(groove));
+    section.grooves.emplace_back(id);
+  }
+  section.repeat = (section.repeat + 3) / 4;
+  const Score score = *arrange(song);
+  for (auto _ : state) {
+    auto performance = perform(score);
+    benchmark::DoNotOptimize(performance);
+  }
+  bench::perItem(state, static_cast<std::size_t>(score.hits));
+}
+BENCHMARK(performInTurn)->Arg(1'000'000)->Unit(benchmark::kMillisecond);
+
 // perform with a body in it, beside the same without: what drift costs a stroke.
 void performWithDrift(benchmark::State& state) {
   Song song = bench::songOfHits(state.range(0));

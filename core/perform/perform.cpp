@@ -4,7 +4,9 @@
 
 #include <algorithm>
 #include <cmath>
+#include <map>
 #include <optional>
+#include <tuple>
 
 #include "core/perform/clock.h"
 #include "core/perform/drift.h"
@@ -78,43 +80,46 @@ class BlockPlan {
   std::vector<Landed> placed_;
 };
 
-// A block's plan is used again by the repetitions that follow it.
+// A block's plan is used again wherever the same groove comes under the same feel and hands, and
+// where it matters at the same tempo: also where grooves take turns.
 class Plans {
  public:
   Plans(const Score& score, const BlockHands* hands) : score_(score), hands_(hands) {}
+  // Holds until the next one is asked for.
   const BlockPlan& of(std::uint32_t index, std::uint32_t feel) {
     const Score::Block& block = score_.blocks[index];
     const std::uint32_t way = hands_ == nullptr ? BlockHands::kUsual : hands_->ofBlock[index];
+    if (kept_.size() >= kMost) kept_.clear();
+    Kept& kept = kept_[{&*block.groove, feel, way}];
     const bool moves = FeelClock::dependsOnTempo(score_.feels[feel]) &&
-                       score_.tempo.steps().size() > 1 && start_ != block.start &&
-                       !sameTempo(block);
-    if (!plan_ || groove_ != &*block.groove || feel_ != feel || way_ != way || moves) {
-      groove_ = &*block.groove;
-      feel_ = feel;
-      way_ = way;
-      start_ = block.start;
-      plan_.emplace(*groove_, score_.feels[feel], *score_.kit, score_.tempo, block.start,
-                    way == BlockHands::kUsual ? nullptr : &hands_->ways[way]);
+                       score_.tempo.steps().size() > 1 && kept.start != block.start &&
+                       !sameTempo(kept.start, block);
+    if (!kept.plan || moves) {
+      kept.start = block.start;
+      kept.plan.emplace(*block.groove, score_.feels[feel], *score_.kit, score_.tempo, block.start,
+                        way == BlockHands::kUsual ? nullptr : &hands_->ways[way]);
     }
-    return *plan_;
+    return *kept.plan;
   }
 
  private:
+  struct Kept {
+    Beat start;
+    std::optional<BlockPlan> plan;
+  };
+  static constexpr std::size_t kMost = 64;
+
   // Under one tempo as the block that was planned was.
-  bool sameTempo(const Score::Block& block) const {
+  bool sameTempo(Beat start, const Score::Block& block) const {
     const Beat length = block.groove->length();
-    return score_.tempo.holdsOver(start_, start_ + length) &&
+    return score_.tempo.holdsOver(start, start + length) &&
            score_.tempo.holdsOver(block.start, block.start + length) &&
-           score_.tempo.tempoAt(start_) == score_.tempo.tempoAt(block.start);
+           score_.tempo.tempoAt(start) == score_.tempo.tempoAt(block.start);
   }
 
   const Score& score_;
   const BlockHands* hands_;
-  const Groove* groove_ = nullptr;
-  std::uint32_t feel_ = 0;
-  std::uint32_t way_ = BlockHands::kUsual;
-  Beat start_;
-  std::optional<BlockPlan> plan_;
+  std::map<std::tuple<const Groove*, std::uint32_t, std::uint32_t>, Kept> kept_;
 };
 
 // Between where the two feels of a morph put a hit.
