@@ -4,6 +4,7 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <charconv>
 #include <set>
 
 #include "core/base/number.h"
@@ -190,6 +191,22 @@ class SongReader : private SongFields {
     return slot;
   }
 
+  MeasuredClock readMeasured(Id id) {
+    JsonObject o(tree_, id);
+    MeasuredClock clock;
+    if (const auto list = o.need("clock_ms")) {
+      for (const Id one : jsonList(tree_, *list)) {
+        if (tree_.failed()) break;
+        clock.ms.push_back(jsonReal(tree_, one, -kShiftMax.count(), kShiftMax.count()));
+        if (clock.ms.size() > kMeasuredMost)
+          tree_.fail(ErrorCode::kLimit, one, fmt::format("more than {} figures", kMeasuredMost));
+      }
+    }
+    clock.unit = grid(o, "unit", clock.unit);
+    clock.extras = o.extras();
+    return clock;
+  }
+
   Drift readDrift(Id id) {
     JsonObject o(tree_, id);
     Drift drift;
@@ -200,8 +217,35 @@ class SongReader : private SongFields {
     drift.seed = static_cast<std::uint64_t>(o.whole("seed", 1, 0, INT64_MAX));
     forWords<Limb>(o, "limbs",
                    [&](Limb limb, Id child) { drift.limbs[limb] = jsonReal(tree_, child, 0, 4); });
+    if (const auto measured = o.take("measured")) drift.measured = readMeasured(*measured);
     drift.extras = o.extras();
     return drift;
+  }
+
+  // "2+2+3"
+  std::vector<int> readGrouping(Id id, const Meter& meter) {
+    const std::string text = jsonText(tree_, id);
+    std::vector<int> out;
+    int sum = 0;
+    for (std::size_t from = 0; from <= text.size();) {
+      const std::size_t plus = std::min(text.find('+', from), text.size());
+      int group = 0;
+      const auto read = std::from_chars(text.data() + from, text.data() + plus, group);
+      if (read.ec != std::errc() || read.ptr != text.data() + plus || group < 1 ||
+          group > meter.n) {
+        sum = -1;
+        break;
+      }
+      out.push_back(group);
+      sum += group;
+      from = plus + 1;
+    }
+    if (sum != meter.n) {
+      tree_.fail(ErrorCode::kLimit, id,
+                 fmt::format("\"{}\" does not group the {} counts of {}; \"2+2+3\" groups 7", text,
+                             meter.n, meter.toString()));
+    }
+    return out;
   }
 
   Groove readGroove(Id id) {
@@ -220,6 +264,8 @@ class SongReader : private SongFields {
       }
       groove.meter = parsed.value_or(Meter{});
     }
+    if (const auto grouping = o.take("grouping"))
+      groove.grouping = readGrouping(*grouping, groove.meter);
     groove.bars = static_cast<int>(o.whole("bars", 1, 1, kBarsMax));
     groove.grid = grid(o, "grid", groove.grid);
     for (const Id own : o.array("beat_grids")) {

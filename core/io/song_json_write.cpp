@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Writing song files: keys in a fixed order, one line for each small thing, so that a version
 // control system shows a moved hit as one changed line.
+#include <fmt/ranges.h>
+
 #include "core/io/json_line.h"
 #include "core/io/song_json.h"
 #include "core/song/hit_fields.h"
@@ -84,6 +86,13 @@ void putDrift(TextOut& out, const Drift& drift) {
   line.number("velocity", drift.velocity).number("exponent", drift.exponent);
   line.key("seed").put(drift.seed);
   if (!drift.limbs.empty()) putWords(line.key("limbs"), drift.limbs, textOf<Limb>, plain);
+  if (drift.measured) {
+    line.key("measured");
+    Line measured(out);
+    putShortList(measured.key("clock_ms"), drift.measured->ms, [&](double ms) { out.put(ms); });
+    measured.text("unit", drift.measured->unit.toString());
+    measured.extras(drift.measured->extras).end();
+  }
   line.extras(drift.extras).end();
 }
 
@@ -158,6 +167,8 @@ void putPedal(TextOut& out, const Pedal& pedal) {
 void putGroove(TextOut& out, const Groove& groove, const Kit& kit) {
   Line line(out);
   line.text("id", groove.id).text("name", groove.name).text("meter", groove.meter.toString());
+  if (!groove.grouping.empty() && groove.groups() == groove.grouping)
+    line.text("grouping", fmt::format("{}", fmt::join(groove.grouping, "+")));
   line.number("bars", groove.bars).text("grid", groove.grid.toString());
   if (!groove.beatGrids.empty()) {
     putShortList(line.key("beat_grids"), groove.beatGrids, [&](const auto& own) {

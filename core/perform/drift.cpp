@@ -248,6 +248,16 @@ const DriftSeries::Cell& DriftSeries::cellAt(Beat at) const {
   return cells_.empty() ? kNothing : cells_[std::min(cellOf(at), cells_.size() - 1)];
 }
 
+Milliseconds DriftSeries::clockAt(Beat at) const {
+  if (!drift_.measured) return cellAt(at).clock();
+  const std::vector<double>& ms = drift_.measured->ms;
+  const double place = std::max(0.0, (at / drift_.measured->unit.step()).toDouble());
+  const auto before = static_cast<std::size_t>(place);
+  if (before + 1 >= ms.size())
+    return Milliseconds(before + 1 == ms.size() && place == std::floor(place) ? ms.back() : 0);
+  return Milliseconds(std::lerp(ms[before], ms[before + 1], place - std::floor(place)));
+}
+
 Milliseconds DriftSeries::motorAt(Beat at, Limb limb) const {
   const auto who = static_cast<std::size_t>(limb);
   if (motor_[who] <= 0) return Milliseconds(0);

@@ -65,6 +65,8 @@ class DriftSeries {
     double velocity() const { return v[1]; }
   };
   const Cell& cellAt(Beat at) const;
+  // The clock alone: the cell's, or what a take measured there.
+  Milliseconds clockAt(Beat at) const;
   Milliseconds motorAt(Beat at, Limb limb) const;
 
  private:

@@ -164,7 +164,7 @@ class Drifts {
     const auto add = [&](const DriftSeries* series, double share) {
       if (series == nullptr) return;
       const DriftSeries::Cell& cell = series->cellAt(at);
-      shift += share * (cell.clock() + series->motorAt(at, stroke.limb));
+      shift += share * (series->clockAt(at) + series->motorAt(at, stroke.limb));
       velocity += share * cell.velocity();
     };
     add(after, weight);
@@ -180,7 +180,7 @@ class Drifts {
   Milliseconds clockAt(const Score::Block& block, double weight, Beat at) {
     const auto share = [&](std::uint32_t feel, double part) {
       const DriftSeries* series = part > 0 ? of(feel) : nullptr;
-      return series == nullptr ? Milliseconds(0) : part * series->cellAt(at).clock();
+      return series == nullptr ? Milliseconds(0) : part * series->clockAt(at);
     };
     return share(block.feel, weight) + share(block.before, 1 - weight);
   }

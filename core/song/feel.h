@@ -51,6 +51,16 @@ struct Slot {
   bool operator==(const Slot&) const = default;
 };
 
+// A take's own clock: ms by which the body lay beside the grid at each unit from the song's start,
+// straight between, 0 after the last.
+struct MeasuredClock {
+  std::vector<double> ms;
+  Grid unit{4, 0};
+  Extras extras;
+  bool operator==(const MeasuredClock&) const = default;
+};
+inline constexpr std::size_t kMeasuredMost = 400'000;
+
 // Seeded human deviation. Standard deviations in ms and in velocity steps.
 struct Drift {
   Milliseconds clock{0};  // shared by all limbs, 1/f^exponent noise
@@ -58,7 +68,8 @@ struct Drift {
   double velocity = 0;
   double exponent = 1;
   std::uint64_t seed = 1;
-  std::map<Limb, double> limbs;  // factors of the motor part, 0..4; 1 where absent
+  std::map<Limb, double> limbs;           // factors of the motor part, 0..4; 1 where absent
+  std::optional<MeasuredClock> measured;  // in place of the random clock
   Extras extras;
   bool operator==(const Drift&) const = default;
 };

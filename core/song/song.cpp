@@ -4,6 +4,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <numeric>
 
 namespace uneven {
 
@@ -14,11 +15,19 @@ const Beat kRampStep(1, 4);
 }  // namespace
 
 Groove Groove::withoutHits() const {
-  return {id, name, meter, bars, grid, beatGrids, core, feel, {}, pedal, walk, linear, extras};
+  return {id,   name, meter, bars, grid,   beatGrids, core,
+          feel, {},   pedal, walk, linear, extras,    grouping};
 }
 
 Song Song::withoutGrooves() const {
   return {title, tempo, feels, {}, arrangement, kit, map, aim, mixer, check, audio, extras};
+}
+
+std::vector<int> Groove::groups() const {
+  const int counts = meter.n;
+  if (std::accumulate(grouping.begin(), grouping.end(), 0) == counts) return grouping;
+  const int each = meter.d == 8 && counts % 3 == 0 && counts > 3 ? 3 : 1;
+  return std::vector<int>(static_cast<std::size_t>(counts / each), each);
 }
 
 TempoMap Song::tempoMap() const {

@@ -79,7 +79,12 @@ struct Groove {
   std::vector<WalkNote> walk;
   bool linear = false;  // no two strokes at once are wanted
   Extras extras;
+  // How a bar's counts are grouped, as written: 2, 2, 3 of 7/8; empty, or not adding up to the
+  // meter's numerator: as usual (groups()).
+  std::vector<int> grouping;
 
+  // Threes where the denominator is 8 and the numerator a multiple of 3 above 3, else ones.
+  std::vector<int> groups() const;
   Beat length() const { return Beat(bars) * meter.barLength(); }
   Groove withoutHits() const;  // all else
   bool operator==(const Groove&) const = default;

@@ -147,6 +147,24 @@ TEST(Sections, AreRefusedWhereTheyCannotBe) {
       << "counted before it is made";
 }
 
+TEST(Grouping, AddsUpToTheMeter) {
+  const auto read = [](const std::string& keys) {
+    return readSong(
+        R"({"format": "uneven-stick-song", "version": 1, "tempo": [{"at": "0", "bpm": 90}],
+                        "grooves": [{"id": "a", )" +
+            keys + "}]}",
+        "s");
+  };
+  const auto song = read(R"("meter": "7/8", "grouping": "2+2+3")");
+  ASSERT_TRUE(song);
+  EXPECT_EQ(song->grooves[0]->grouping, (std::vector<int>{2, 2, 3}));
+  EXPECT_EQ(*readSong(writeSong(*song), "s"), *song);
+  EXPECT_EQ(read(R"("meter": "6/8")")->grooves[0]->groups(), (std::vector<int>{3, 3}));
+  EXPECT_EQ(read(R"("meter": "5/4")")->grooves[0]->groups(), (std::vector<int>(5, 1)));
+  for (const char* wrong : {"2+2+2", "7+", "+7", "", "2+2+3.0", "0+7", "-1+8", "99999999999"})
+    EXPECT_FALSE(read(std::string(R"("meter": "7/8", "grouping": ")") + wrong + "\"")) << wrong;
+}
+
 TEST(Sections, RandomArrangementsAgreeWithACalculationOfTheirOwn) {
   const testing::TemporaryFolder folder;
   const testing::ProcessResult run =

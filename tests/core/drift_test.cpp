@@ -216,6 +216,26 @@ TEST(Drift, IsTheSameInEveryBuildAndOnEveryThread) {
   for (const Performance& each : made) EXPECT_EQ(each, p);
 }
 
+// A take's own clock is replayed: straight between its units, nothing after its end.
+TEST(Drift, AMeasuredClockIsReplayed) {
+  Song song = blankSong();
+  song.feels[0].drift = Drift{};
+  song.feels[0].drift->clock = Milliseconds(30);  // not used beside it
+  song.feels[0].drift->measured = MeasuredClock{{0, -1.2, 2.5, 4}, {4, 0}, {}};
+  song.grooves[0].edit([](Groove& g) {
+    g.feel = "straight";
+    for (const Beat at : {Beat(0), Beat(1), Beat(3, 2), Beat(2), Beat(3), Beat(13, 4), Beat(5)})
+      g.hits.push_back(testing::hitAt(at, piece::kSnare));
+  });
+  const auto read = readSong(writeSong(song), "s");
+  ASSERT_TRUE(read);
+  EXPECT_EQ(*read, song);
+  std::vector<double> drifts;
+  for (const Stroke& s : perform(*arrange(song)).strokes)
+    drifts.push_back(toMilliseconds(s.drift).count());
+  EXPECT_EQ(drifts, (std::vector<double>{0, -1.2, 0.65, 2.5, 4, 0, 0}));
+}
+
 TEST(Drift, GhostsStayGhosts) {
   testing::Random random(93);
   for (int i = 0; i < 60; ++i) {
