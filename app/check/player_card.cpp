@@ -14,6 +14,7 @@
 #include "app/controls/labels.h"
 #include "app/controls/number_field.h"
 #include "app/controls/prompts.h"
+#include "core/arrange/edits.h"
 
 namespace uneven {
 namespace {
@@ -268,9 +269,8 @@ void PlayerCard::change(const std::function<void(Profile&)>& edit) {
 void PlayerCard::use(const std::string& id) {
   before_.reset();
   Document& document = editing_.document();
-  Song song = document.song();
-  song.check.profile = id == Profile{}.id ? std::string() : id;
-  document.apply(tr("Player: %1").arg(player_->currentText()), std::move(song));
+  document.apply(tr("Player: %1").arg(player_->currentText()),
+                 withPlayer(document.song(), id == Profile{}.id ? std::string() : id));
   read();
 }
 

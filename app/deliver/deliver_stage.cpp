@@ -27,6 +27,7 @@
 #include "app/deliver/audio_form.h"
 #include "app/deliver/event_list.h"
 #include "app/deliver/midi_tile.h"
+#include "core/arrange/edits.h"
 #include "core/io/atomic_save.h"
 #include "core/midi/smf.h"
 
@@ -194,9 +195,7 @@ void DeliverStage::chooseMap(int index) {
     document_.kitMaps().add(*map);
     id = QString::fromStdString(map->id);
   }
-  Song song = document_.song();
-  song.map = id.toStdString();
-  document_.apply(tr("Kit map %1").arg(id), std::move(song));
+  document_.apply(tr("Kit map %1").arg(id), withMap(document_.song(), id.toStdString()));
   // The map of that id may be another now.
   fillMaps();
   again();

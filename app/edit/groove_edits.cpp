@@ -7,6 +7,7 @@
 
 #include "app/controls/labels.h"
 #include "app/edit/editing.h"
+#include "core/arrange/edits.h"
 #include "core/base/number.h"
 #include "core/song/core_groove.h"
 #include "core/song/slots.h"
@@ -151,13 +152,10 @@ void GrooveEdits::takeGroove(const QString& step, Groove groove, const QString& 
 }
 
 void GrooveEdits::setAim(SeparationAim aim, Merge merge) {
-  aim.low = std::clamp(roundedTo(aim.low, 1), 0.0, kAimMax);
-  aim.high = std::clamp(roundedTo(aim.high, 1), aim.low, kAimMax);
-  if (aim == document().song().aim) return;
-  Song song = document().song();
-  song.aim = aim;
-  document().apply(Editing::tr("Aim %1 to %2 dB").arg(aim.low).arg(aim.high), std::move(song),
-                   merge);
+  Song song = withAim(document().song(), aim);
+  if (song.aim == document().song().aim) return;
+  const QString step = Editing::tr("Aim %1 to %2 dB").arg(song.aim.low).arg(song.aim.high);
+  document().apply(step, std::move(song), merge);
 }
 
 }  // namespace uneven

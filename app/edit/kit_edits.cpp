@@ -3,19 +3,16 @@
 #include "app/edit/kit_edits.h"
 
 #include "app/edit/editing.h"
+#include "core/arrange/edits.h"
 
 namespace uneven {
 
 void KitEdits::setKit(const QString& step, Kit kit) {
-  Song song = document().song();
-  song.kit = SharedValue<Kit>(std::move(kit));
-  document().apply(step, std::move(song));
+  document().apply(step, withKit(document().song(), std::move(kit)));
 }
 
 void KitEdits::setMix(const QString& step, PieceId piece, MixSetting mix, Merge merge) {
-  Song song = document().song();
-  song.mixer[piece] = std::move(mix);
-  document().apply(step, std::move(song), merge);
+  document().apply(step, withMix(document().song(), piece, std::move(mix)), merge);
 }
 
 }  // namespace uneven

@@ -14,6 +14,7 @@
 #include "app/edit/swing_reader.h"
 #include "app/frame/transport_block.h"
 #include "app/play/transport.h"
+#include "core/arrange/edits.h"
 #include "core/perform/swing.h"
 #include "core/song/edit.h"
 
@@ -93,9 +94,7 @@ QWidget* TopBar::titleBlock() {
   subtitle_->setMinimumWidth(60);
   layout->addWidget(subtitle_);
   connect(title_, &QLineEdit::editingFinished, this, [this] {
-    Song song = document_.song();
-    song.title = title_->text().toStdString();
-    document_.apply(tr("Title"), std::move(song));
+    document_.apply(tr("Title"), withTitle(document_.song(), title_->text().toStdString()));
   });
   return block;
 }

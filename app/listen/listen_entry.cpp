@@ -21,15 +21,15 @@ void listenActions(ActionTable& table, StageDoor& door) {
 // The demo's groove as a body would play it, heard as if nothing were known of it.
 void listenPictures(Photographer& photographer) {
   ListenStage& stage = shown<ListenStage>(photographer);
-  Song song = photographer.editing().document().song();
-  const std::string id = song.grooves.front()->id;
+  Song theirs = photographer.editing().document().song();
+  const std::string id = theirs.grooves.front()->id;
   constexpr int kTimes = 12;
-  for (Feel& feel : song.feels) {
+  for (Feel& feel : theirs.feels) {
     if (!feel.drift) feel.drift.emplace();
     feel.drift = withPreset(*feel.drift, driftPresets().back());
   }
   // Somebody else: the backbeat farther back, the ghosts louder, one kick more.
-  song.grooves.front().edit([](Groove& g) {
+  theirs.grooves.front().edit([](Groove& g) {
     for (Hit& hit : g.hits) {
       if (hit.piece == piece::kSnare && hit.role == Role::kAccent) hit.nudge += Milliseconds(9);
       if (hit.role == Role::kGhost) hit.velocity = Velocity(hit.velocity.value() + 14);
@@ -43,9 +43,9 @@ void listenPictures(Photographer& photographer) {
   Section section;
   section.name = section.groove = id;
   section.repeat = kTimes;
-  song.arrangement = {section};
-  song.tempo = {song.tempo.front()};
-  const Result<SharedTake> take = Take::ofSong(std::move(song));
+  theirs.arrangement = {section};
+  theirs.tempo = {theirs.tempo.front()};
+  const Result<SharedTake> take = Take::ofSong(std::move(theirs));
   if (!take) return;
   Recording recording;
   recording.file = "ferry-horn-take-3.mid";

@@ -22,6 +22,7 @@
 #include "app/listen/rows_view.h"
 #include "app/play/play_in.h"
 #include "app/play/transport.h"
+#include "core/arrange/edits.h"
 #include "core/base/number.h"
 #include "core/match/song_of.h"
 #include "core/match/taps.h"
@@ -225,23 +226,12 @@ void ListenStage::makeFeel() {
       tr("The groove has the feel of %1: %2 : 1").arg(name, numberText(fit->swing.ratio, 2)));
 }
 
-namespace {
-
-// The marks of a take in place of the song's; its recording beside the part begins with them.
-void followIn(Song& song, const Followed& followed) {
-  song.tempo = tempoOf(followed.marks);
-  if (song.audio) song.audio->offset = offsetOf(followed.start);
-}
-
-}  // namespace
-
 void ListenStage::followTempo() {
   const Fit* fit = worthwhile();
   if (fit == nullptr) return;
-  Song song = editing_.document().song();
   const Followed followed = follow(*fit, listener_.recording()->onsets, make_->follow());
-  followIn(song, followed);
-  editing_.document().apply(tr("Tempo of %1").arg(takeName()), std::move(song));
+  editing_.document().apply(tr("Tempo of %1").arg(takeName()),
+                            withTempoOf(editing_.document().song(), followed));
   Q_EMIT said(followed.marks.size() == 1
                   ? tr("The song goes at %1 BPM").arg(numberText(followed.marks.front().bpm, 2))
                   : tr("The song follows the take: %1 tempo marks").arg(followed.marks.size()));
@@ -253,28 +243,13 @@ void ListenStage::layOutSong() {
   Document& document = editing_.document();
   const QString name = takeName();
   const std::vector<Onset>& onsets = listener_.recording()->onsets;
-  const Song measured =
-      songOf(*fit, onsets, *document.song().kit, {name.toStdString(), make_->nudges()});
-  std::string feel;
-  Song song = withNewFeel(
-      document.song(), feelOf(*fit, {}, name.toStdString(), *document.song().kit, make_->parts()),
-      name.toStdString(), feel);
-  std::map<std::string, std::string> ids;
-  for (const auto& made : measured.grooves) {
-    Groove groove = *made;
-    groove.feel = feel;
-    groove.name = (name + QStringLiteral(", ")).toStdString() + groove.name;
-    std::string& id = ids[made->id];
-    song = withNewGroove(std::move(song), std::move(groove), made->id, id);
-  }
-  song.arrangement = measured.arrangement;
-  for (Section& section : song.arrangement) section.groove = ids.at(section.groove);
-  followIn(song, follow(*fit, onsets, make_->follow()));
-  const std::string first = song.arrangement.empty() ? "" : song.arrangement.front().groove;
-  const std::size_t sections = song.arrangement.size();
-  if (!document.apply(tr("Song laid out as %1").arg(name), std::move(song))) return;
-  if (!first.empty()) document.chooseGroove(first);
-  Q_EMIT said(tr("The song has %1 sections of %2 grooves").arg(sections).arg(ids.size()));
+  TakeLaidOut laid =
+      withTakeLaidOut(document.song(), *fit, onsets, name.toStdString(), make_->parts(),
+                      make_->nudges(), follow(*fit, onsets, make_->follow()));
+  const std::size_t sections = laid.song.arrangement.size();
+  if (!document.apply(tr("Song laid out as %1").arg(name), std::move(laid.song))) return;
+  if (!laid.first.empty()) document.chooseGroove(laid.first);
+  Q_EMIT said(tr("The song has %1 sections of %2 grooves").arg(sections).arg(laid.grooves));
 }
 
 void ListenStage::putBeside() {
@@ -282,13 +257,13 @@ void ListenStage::putBeside() {
   const Recording* recording = listener_.recording();
   if (fit == nullptr || recording == nullptr || recording->energy.empty())
     return Q_EMIT refused(tr("Only a recording in sound can play beside the part"));
-  Song song = editing_.document().song();
   QString file = QFileInfo(qs(recording->file)).absoluteFilePath();
   if (const QString path = editing_.document().path(); !path.isEmpty())
     file = QFileInfo(path).absoluteDir().relativeFilePath(file);
-  song.audio = Guide{
-      file.toStdString(), offsetOf(follow(*fit, recording->onsets, make_->follow()).start), {}};
-  editing_.document().apply(tr("%1 beside the part").arg(takeName()), std::move(song));
+  const Milliseconds offset = offsetOf(follow(*fit, recording->onsets, make_->follow()).start);
+  editing_.document().apply(
+      tr("%1 beside the part").arg(takeName()),
+      withGuide(editing_.document().song(), Guide{file.toStdString(), offset, {}}));
   Transport::GuidePlan plan = transport_.guide();
   plan.on = true;
   transport_.setGuide(plan);

@@ -17,6 +17,7 @@
 #include "app/vary/pulse_strip.h"
 #include "app/vary/variant_card.h"
 #include "app/vary/wall_view.h"
+#include "core/arrange/edits.h"
 #include "core/song/names.h"
 #include "core/song/slots.h"
 #include "core/time/count.h"
@@ -216,14 +217,9 @@ void VaryStage::note(const QString& text) {
 std::string VaryStage::newVersion(Song& song, std::uint64_t index) {
   const Variant& v = walker_.variant(index);
   Groove groove = v.groove;
-  groove.core = editing_.document().grooveId();
   groove.name = editing_.groove().name + ": " + v.name;
-  groove.walk.clear();
   std::string id;
-  // Which section plays it is the arrangement's matter; without one the song would play it too.
-  const std::vector<Section> arrangement = song.sections();
-  song = withNewGroove(std::move(song), std::move(groove), editing_.document().grooveId(), id);
-  song.arrangement = arrangement;
+  song = withVersion(std::move(song), std::move(groove), editing_.document().grooveId(), id);
   return id;
 }
 
@@ -239,20 +235,19 @@ void VaryStage::keep() {
 void VaryStage::arrangeGathered() {
   if (wall_->gathered().empty()) return;
   Song song = editing_.document().song();
-  song.arrangement = song.sections();
   std::size_t count = 0;
   for (const std::uint64_t index : wall_->gathered()) {
     Section section;
     section.groove = newVersion(song, index);
     section.name = walker_.variant(index).name;
-    song.arrangement.push_back(std::move(section));
+    song = withSection(std::move(song), std::move(section));
     ++count;
     // A change of the pulse comes with its return.
     if (!walker_.walk()->relaid) continue;
     Section back;
     back.groove = editing_.document().grooveId();
     back.name = editing_.groove().name;
-    song.arrangement.push_back(std::move(back));
+    song = withSection(std::move(song), std::move(back));
   }
   if (!editing_.document().apply(tr("%1 variants in the arrangement").arg(count), std::move(song)))
     return;

@@ -6,6 +6,7 @@
 #include <cmath>
 #include <numeric>
 
+#include "core/arrange/edits.h"
 #include "core/check/check.h"
 #include "core/io/song_json.h"
 #include "core/perform/passage.h"
@@ -66,7 +67,8 @@ TEST(Sections, AFillTakesTheLastBeats) {
   // Passes that are alike share one value.
   song.arrangement[0].repeat = 1'000;
   std::set<const Groove*> values;
-  for (const Score::Block& b : taken(song)->score().blocks) values.insert(&*b.groove);
+  const SharedTake many = taken(song);
+  for (const Score::Block& b : many->score().blocks) values.insert(&*b.groove);
   EXPECT_EQ(values.size(), 2U);
 }
 
@@ -145,6 +147,40 @@ TEST(Sections, AreRefusedWhereTheyCannotBe) {
                 .find("sixteenths"),
             std::string::npos)
       << "counted before it is made";
+}
+
+// What a version needs to be one, and no section plays it.
+TEST(ArrangeEdits, AVersionIsKeptBesideItsCore) {
+  Song song = twoGrooves();
+  song.arrangement.clear();
+  Groove variant = *song.grooves[0];
+  variant.walk = {WalkNote{}};
+  std::string id;
+  const Song with = withVersion(song, variant, song.grooves[0]->id, id);
+  ASSERT_NE(with.findGroove(id), nullptr);
+  EXPECT_EQ(with.findGroove(id)->core, song.grooves[0]->id);
+  EXPECT_TRUE(with.findGroove(id)->walk.empty());
+  EXPECT_EQ(with.sections(), song.sections());
+  Section last;
+  last.groove = id;
+  const Song longer = withSection(with, last);
+  EXPECT_EQ(longer.arrangement.size(), 3U);
+  EXPECT_EQ(longer.arrangement.back().groove, id);
+}
+
+TEST(ArrangeEdits, OfWhatStandsAroundTheGrooves) {
+  const Song song = twoGrooves();
+  EXPECT_EQ(withTitle(song, "Weir").title, "Weir");
+  EXPECT_EQ(withMap(song, "house-keys").map, "house-keys");
+  EXPECT_EQ(withPlayer(song, "me").check.profile, "me");
+  EXPECT_EQ(withAim(song, {70, 5}).aim, (SeparationAim{60, 60})) << "within its limits, in order";
+  EXPECT_EQ(withMix(song, piece::kSnare, {-3, 0.5, {}}).mixOf(piece::kSnare).levelDb, -3);
+  const Song guided = withGuide(song, Guide{"take.wav", Milliseconds(5), {}});
+  const Song followed = withTempoOf(guided, {1.25, {{Beat(0), 97.5}}});
+  EXPECT_EQ(followed.tempo.size(), 1U);
+  EXPECT_EQ(followed.tempo.front().bpm.value, 97.5);
+  EXPECT_EQ(followed.audio->offset, Milliseconds(1'250)) << "it begins where the take does";
+  EXPECT_FALSE(withGuide(guided, std::nullopt).audio);
 }
 
 TEST(Grouping, AddsUpToTheMeter) {

@@ -47,6 +47,13 @@ TEST_F(Floors, CoreDoesNotReadUpward) {
   refused("core/base/b.h");
 }
 
+TEST_F(Floors, AWindowChangesNoSongByItself) {
+  has("app/frame/a.cpp", "song.title = \"x\";\n");
+  refused("app/frame/a.cpp");
+  has("app/frame/a.cpp", "if (song.title == \"x\") return;\n");
+  EXPECT_EQ(check().exitCode, 0) << check().out;
+}
+
 TEST_F(Floors, CoreAndLayoutSeeNoQt) {
   has("layout/b.h", "#include <QPointF>\n");
   refused("layout/b.h");
