@@ -123,10 +123,20 @@ def look(program):
     check("a cell can be given the focus", act(empty, "SetFocus"))
     check("the focus is told to be there",
           pump(lambda: ("object:state-changed:focused", "table cell", "Kick, 2 e, nothing") in said), said[-3:])
+    # What the bus has not yet been asked to listen for is not told: on a loaded machine a second or third time is.
+    def announced():
+        return any(kind.startswith("object:property-change") and "Kick on 2 e" in name for kind, _, name in said)
+
     said.clear()
     check("a cell can be pressed", act(empty, "Press"))
-    check("an edit is announced", pump(lambda: any(
-        kind.startswith("object:property-change") and "Kick on 2 e" in name for kind, _, name in said)), said[-3:])
+    for _ in range(3):
+        if pump(announced, 5):
+            break
+        act(empty, "Press")  # off again
+        pump(lambda: cell(lanes, "Kick", "bar 1, 2 e").get_name().endswith("nothing"), 5)
+        said.clear()
+        act(empty, "Press")
+    check("an edit is announced", announced(), said[-3:])
     now = cell(lanes, "Kick", "bar 1, 2 e").get_name()
     check("the cell says what it is now", now.startswith("Kick, 2 e, normal, velocity "), now)
     check("and is told as changed", pump(lambda: any(
