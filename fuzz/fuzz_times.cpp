@@ -5,7 +5,7 @@
 #include "core/io/song_json.h"
 #include "core/io/times_csv.h"
 #include "core/match/song_of.h"
-#include "core/perform/take.h"
+#include "core/take/take.h"
 #include "fuzz/support.h"
 
 extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size) {
