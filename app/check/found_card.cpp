@@ -34,10 +34,33 @@ class Row : public QWidget {
   Row(Severity severity, int indent, std::function<void()> clicked, QWidget* parent)
       : QWidget(parent), severity_(severity), indent_(indent), clicked_(std::move(clicked)) {
     setCursor(Qt::PointingHandCursor);
+    down_->setContentsMargins(20 + indent, 3, 6, 5);
+    down_->setSpacing(2);
+    buttons_->setSpacing(6);
   }
   void setChosen(bool chosen) {
     chosen_ = chosen;
     update();
+  }
+  void setWords(const QString& title, const QString& text) {
+    title_ = title;
+    down_->addWidget(wrapped(strongLabel(title, 13, this)));
+    down_->addWidget(wrapped(quietLabel(text, this)));
+  }
+  void addButton(const QString& words, const QString& name, const QString& tip,
+                 std::function<void()> run) {
+    auto* made = new ActionButton(words, ActionButton::Tone::kQuiet, this);
+    made->setObjectName(name);
+    made->setToolTip(tip);
+    made->setAccessibleName(words + QStringLiteral(": ") + title_);
+    connect(made, &QPushButton::clicked, this, std::move(run));
+    buttons_->addWidget(made, 0, Qt::AlignLeft);
+  }
+  // Beside each other where they fit.
+  void layButtons() {
+    if (buttons_->sizeHint().width() > kRowWidth) buttons_->setDirection(QBoxLayout::TopToBottom);
+    buttons_->addStretch(1);
+    down_->addLayout(buttons_);
   }
 
  protected:
@@ -58,7 +81,16 @@ class Row : public QWidget {
  private:
   Severity severity_;
   int indent_;
+  static QLabel* wrapped(QLabel* label) {
+    label->setWordWrap(true);
+    label->setMinimumWidth(60);
+    return label;
+  }
+
   std::function<void()> clicked_;
+  QVBoxLayout* down_ = new QVBoxLayout(this);
+  QBoxLayout* buttons_ = new QBoxLayout(QBoxLayout::LeftToRight);
+  QString title_;
   bool chosen_ = false;
 };
 
@@ -198,9 +230,6 @@ void FoundCard::addCause(QVBoxLayout& rows, std::size_t cause) {
   auto* row = new Row(
       first.severity, 0, [this, first = places.front()] { choose(first); }, list_);
   row->setObjectName(QStringLiteral("cause-%1").arg(cause));
-  auto* down = new QVBoxLayout(row);
-  down->setContentsMargins(20, 3, 6, 5);
-  down->setSpacing(2);
   QStringList names;
   for (const PieceId piece : first.pieces)
     names << qs((*editing_.document().song().kit)[piece].name);
@@ -210,25 +239,11 @@ void FoundCard::addCause(QVBoxLayout& rows, std::size_t cause) {
       of = qs(groove->name) + tr(", ") + of;
   }
   const auto count = static_cast<int>(places.size());
-  auto* title = strongLabel(tr("%1: %2").arg(qs(findingTitle(first.kind)), of), 13, row);
-  title->setWordWrap(true);
-  title->setMinimumWidth(60);
-  down->addWidget(title);
-  auto* text =
-      quietLabel(tr("%1 places; on %2: %3").arg(count).arg(placeOf(first), qs(first.text)), row);
-  text->setWordWrap(true);
-  text->setMinimumWidth(60);
-  down->addWidget(text);
-  auto* buttons = new QBoxLayout(QBoxLayout::LeftToRight);
-  buttons->setSpacing(6);
+  row->setWords(tr("%1: %2").arg(qs(findingTitle(first.kind)), of),
+                tr("%1 places; on %2: %3").arg(count).arg(placeOf(first), qs(first.text)));
   const auto button = [&](const QString& words, const char* name, const QString& tip,
                           std::function<void()> run) {
-    auto* made = new ActionButton(words, ActionButton::Tone::kQuiet, row);
-    made->setObjectName(QLatin1String(name) + QString::number(cause));
-    made->setToolTip(tip);
-    made->setAccessibleName(words + QStringLiteral(": ") + title->text());
-    connect(made, &QPushButton::clicked, this, std::move(run));
-    buttons->addWidget(made, 0, Qt::AlignLeft);
+    row->addButton(words, QLatin1String(name) + QString::number(cause), tip, std::move(run));
   };
   const bool open = open_.contains(cause);
   button(open ? tr("close") : tr("open"), "places-", tr("Each place by itself"),
@@ -240,9 +255,7 @@ void FoundCard::addCause(QVBoxLayout& rows, std::size_t cause) {
   }
   button(tr("leave all"), "leave-cause-", tr("They are meant so: the song remembers"),
          [this, cause] { leaveCause(cause); });
-  if (buttons->sizeHint().width() > kRowWidth) buttons->setDirection(QBoxLayout::TopToBottom);
-  buttons->addStretch(1);
-  down->addLayout(buttons);
+  row->layButtons();
   rows.addWidget(row);
 }
 
@@ -252,29 +265,11 @@ void FoundCard::addFinding(QVBoxLayout& rows, std::size_t index, int indent) {
   auto* row = new Row(
       f.severity, indent, [this, index] { choose(index); }, list_);
   row->setObjectName(QStringLiteral("finding-%1").arg(index));
-  auto* down = new QVBoxLayout(row);
-  down->setContentsMargins(20 + indent, 3, 6, 5);
-  down->setSpacing(2);
-  auto* title = strongLabel(tr("%1 on %2").arg(qs(findingTitle(f.kind)), placeOf(f)), 13, row);
-  title->setWordWrap(true);
-  title->setMinimumWidth(60);
-  down->addWidget(title);
-  auto* text =
-      quietLabel(qs(f.text) + (f.times > 1 ? tr(", %1 times").arg(f.times) : QString()), row);
-  text->setWordWrap(true);
-  text->setMinimumWidth(60);
-  down->addWidget(text);
-  // Beside each other where they fit.
-  auto* buttons = new QBoxLayout(QBoxLayout::LeftToRight);
-  buttons->setSpacing(6);
+  row->setWords(tr("%1 on %2").arg(qs(findingTitle(f.kind)), placeOf(f)),
+                qs(f.text) + (f.times > 1 ? tr(", %1 times").arg(f.times) : QString()));
   const auto button = [&](const QString& words, const char* name, const QString& tip,
                           std::function<void()> run) {
-    auto* made = new ActionButton(words, ActionButton::Tone::kQuiet, row);
-    made->setObjectName(QLatin1String(name) + QString::number(index));
-    made->setToolTip(tip);
-    made->setAccessibleName(words + QStringLiteral(": ") + title->text());
-    connect(made, &QPushButton::clicked, this, std::move(run));
-    buttons->addWidget(made, 0, Qt::AlignLeft);
+    row->addButton(words, QLatin1String(name) + QString::number(index), tip, std::move(run));
   };
   constexpr std::array kNames{"mend-", "other-mend-", "another-mend-", "last-mend-"};
   for (std::size_t i = 0; i < std::min(f.mends.size(), kNames.size()); ++i) {
@@ -290,9 +285,7 @@ void FoundCard::addFinding(QVBoxLayout& rows, std::size_t index, int indent) {
   const bool byFeel = !f.mends.empty() && f.mends.front().kind == MendKind::kDisplacement;
   button(byFeel ? tr("keep") : tr("leave it"), "leave-", tr("It is meant so: the song remembers"),
          [this, index] { leave(index); });
-  if (buttons->sizeHint().width() > kRowWidth) buttons->setDirection(QBoxLayout::TopToBottom);
-  buttons->addStretch(1);
-  down->addLayout(buttons);
+  row->layButtons();
   row->setChosen(chosen_ == index);
   rows.addWidget(row);
   rows_[index] = row;

@@ -29,15 +29,12 @@ std::vector<Finding> foundIn(const Song& song) {
 TEST(Judgement, WhatIsPlayedEveryDayIsClean) {
   const nlohmann::json clean = entries("clean");
   ASSERT_GE(clean.size(), 100U);
-  int above = 0;
   for (const auto& entry : clean) {
     for (const Finding& f : foundIn(songOfEntry(entry))) {
       if (f.severity == Severity::kNote) continue;
-      ++above;
       ADD_FAILURE() << entry["name"] << ": " << findingWord(f.kind) << ": " << f.text;
     }
   }
-  EXPECT_LE(above, 3);
 }
 
 // And it stays so where it goes round, at four fifths of its tempo, and where no roles are written.
@@ -63,7 +60,6 @@ TEST(Judgement, CleanStaysClean) {
 TEST(Judgement, AFaultIsFoundForWhatItIs) {
   const nlohmann::json faulty = entries("faulty");
   ASSERT_GE(faulty.size(), 100U);
-  int missed = 0;
   for (const auto& entry : faulty) {
     const std::string kind = entry["expect"][0], severity = entry["expect"][1];
     const std::vector<Finding> found = foundIn(songOfEntry(entry));
@@ -71,10 +67,8 @@ TEST(Judgement, AFaultIsFoundForWhatItIs) {
       return findingWord(f.kind) == kind && severityWord(f.severity) == severity;
     });
     if (told) continue;
-    ++missed;
     ADD_FAILURE() << entry["name"] << ": no " << severity << " " << kind;
   }
-  EXPECT_LE(missed, 3);
 }
 
 // What is offered is so: the finding goes, no error comes, and the backbeat stays.
