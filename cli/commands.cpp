@@ -357,12 +357,17 @@ std::string toolList() {
   return out;
 }
 
+bool takesSections(const std::string& name) {
+  const SongTool* tool = findSongTool(name);
+  return tool != nullptr && tool->group == kArrangeGroup;
+}
+
 Result<Output> edit(FileSystem& files, const EditCall& call) {
   const Result<Arguments> arguments = argumentsOf(call.words, "ustick edit --list");
   if (!arguments) return arguments.error();
   Result<Loaded> loaded = load(files, call.song);
   if (!loaded) return loaded.error();
-  if (loaded->song.findGroove(call.groove) == nullptr) {
+  if (!call.groove.empty() && loaded->song.findGroove(call.groove) == nullptr) {
     return Error{ErrorCode::kUnknown,
                  fmt::format("there is no groove \"{}\"", call.groove),
                  {call.song, 0, 0, std::nullopt}};

@@ -60,6 +60,8 @@ struct EditCall {
   std::string groove;              // id
   std::vector<std::string> words;  // the tool's name, then key=value
 };
+// Whether a tool takes a section in place of a groove.
+bool takesSections(const std::string& tool);
 Result<Output> edit(FileSystem& files, const EditCall& call);
 // By the files' endings: from .ustick .txt (drum tab) .csv (hits) to .ustick .mid .txt .csv. A
 // groove on its own goes into a song of that groove; of a song, `groove` is written, or its first.

@@ -196,14 +196,20 @@ void addEdit(Asked& asked) {
   CLI::App* edit = asked.app.add_subcommand("edit", "Change a groove with a tool");
   edit->add_flag("--list", *list, "Name the tools, their parameters, ranges and defaults");
   edit->add_option("SONG", call->song, "A .ustick song");
-  edit->add_option("--groove", call->groove, "Id of the groove to change");
+  edit->add_option("--groove", call->groove,
+                   "Id of the groove to change; none for the tools of sections");
   edit->add_option("TOOL", call->words, "The tool, then key=value for each parameter");
   edit->add_option("-o,--out", call->out, "The song to write");
   edit->callback([&asked, call, list] {
     if (*list) {
       asked.result = Output{uneven::cli::toolList(), {}};
-    } else if (call->words.empty() || call->groove.empty() || call->out.empty()) {
+    } else if (call->words.empty() || call->out.empty()) {
       throw CLI::ValidationError("edit", "it needs SONG --groove ID TOOL key=value ... -o OUT");
+    } else if (call->groove.empty() && !uneven::cli::takesSections(call->words.front())) {
+      throw CLI::ValidationError(
+          "edit",
+          "it needs SONG --groove ID TOOL key=value ... -o OUT; without --groove go the "
+          "tools that take section=");
     } else {
       asked.result = uneven::cli::edit(asked.files, *call);
     }

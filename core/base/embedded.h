@@ -14,7 +14,8 @@ struct EmbeddedText {
 
 // The kit maps of data/maps, the default one first.
 std::vector<EmbeddedText> embeddedKitMaps();
-// Songs whose grooves are starting points.
+// Songs whose grooves are starting points, and fills.
 std::vector<EmbeddedText> embeddedStartingPoints();
+std::vector<EmbeddedText> embeddedFills();
 
 }  // namespace uneven

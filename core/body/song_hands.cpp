@@ -5,16 +5,57 @@
 #include <algorithm>
 #include <map>
 #include <tuple>
+#include <unordered_map>
 
 #include "core/song/limbs.h"
 
 namespace uneven {
+namespace {
+
+// Of grooves whose hits are the same, whatever they are called, the first one: a song that is
+// written out bar by bar is played as it was.
+class SameHits {
+ public:
+  const Groove* first(const Groove& groove) {
+    const auto [known, isNew] = asked_.try_emplace(&groove, &groove);
+    if (!isNew) return known->second;
+    auto& alike = byHash_[hashOf(groove)];
+    const auto same = std::find_if(alike.begin(), alike.end(), [&](const Groove* one) {
+      return one->bars == groove.bars && one->meter == groove.meter && one->hits == groove.hits;
+    });
+    if (same == alike.end()) {
+      alike.push_back(&groove);
+    } else {
+      known->second = *same;
+    }
+    return known->second;
+  }
+
+ private:
+  static std::uint64_t hashOf(const Groove& groove) {
+    std::uint64_t hash = 0xCBF29CE484222325ULL;
+    const auto mix = [&](std::uint64_t value) { hash = (hash ^ value) * 0x100000001B3ULL; };
+    for (const Hit& hit : groove.hits) {
+      mix(static_cast<std::uint64_t>(hit.at.num()));
+      mix(static_cast<std::uint64_t>(hit.at.den()));
+      mix(hit.piece.value);
+      mix(static_cast<std::uint64_t>(hit.velocity.value()));
+    }
+    return hash;
+  }
+
+  std::unordered_map<const Groove*, const Groove*> asked_;
+  std::unordered_map<std::uint64_t, std::vector<const Groove*>> byHash_;
+};
+
+}  // namespace
 
 std::vector<Limb> songHands(const Body& body, const Played& played, const BodyPart& part) {
   const Score& score = played.score;
   const std::vector<Stroke>& strokes = played.performance.strokes;
   using Key = std::tuple<const Groove*, std::uint32_t, std::int64_t>;
   std::map<Key, std::vector<Limb>> known;
+  SameHits same;
   std::vector<Limb> out;
   out.reserve(part.hands.size());
   for (std::size_t i = 0; i < part.hands.size();) {
@@ -24,7 +65,8 @@ std::vector<Limb> songHands(const Body& body, const Played& played, const BodyPa
     const Score::Block& block = score.blocks[index];
     const Beat to = block.start + block.groove->length();
     const bool alike = !block.morphs() && score.tempo.holdsOver(block.start, to);
-    const Key key{&*block.groove, block.feel, score.tempo.tempoAt(block.start).usPerQuarter};
+    const Key key{same.first(*block.groove), block.feel,
+                  score.tempo.tempoAt(block.start).usPerQuarter};
     const auto before = known.find(key);
     // What is set may be tried otherwise in one place: then it is another part.
     if (alike && before != known.end() && before->second.size() == end - i) {

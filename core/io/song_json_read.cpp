@@ -107,6 +107,7 @@ class SongReader : private SongFields {
         if (!mark.ramp) tree_.fail(ErrorCode::kSyntax, *ramp, "a ramp is \"linear\"");
         lastRamp = *ramp;
       }
+      mark.relation = o.text("relation", "");
       mark.extras = o.extras();
       if (at && song_.tempo.empty() && mark.at != Beat(0)) {
         tree_.fail(ErrorCode::kLimit, *at, "the first tempo must stand at \"0\"");
@@ -280,6 +281,7 @@ class SongReader : private SongFields {
       }
     }
     groove.feel = knownFeel(o);
+    groove.origin = o.text("origin", "");
     const Beat length = groove.length();
     const std::vector<Id> hits = o.array("hits");
     groove.hits.reserve(hits.size());
@@ -576,17 +578,7 @@ class SongReader : private SongFields {
   Section readSection(Id id) {
     JsonObject o(tree_, id);
     Section section;
-    if (const auto grooves = o.take("grooves")) {
-      for (const Id one : jsonList(tree_, *grooves)) {
-        if (tree_.failed()) break;
-        section.grooves.push_back(knownGroove(one));
-        if (section.grooves.size() > kPassMost)
-          tree_.fail(ErrorCode::kLimit, one,
-                     fmt::format("more than {} grooves in turn", kPassMost));
-      }
-      if (section.grooves.empty())
-        tree_.fail(ErrorCode::kLimit, *grooves, "at least one groove is needed");
-    }
+    section.grooves = grooveList(o);
     if (section.grooves.empty()) {
       if (const auto groove = o.need("groove")) section.groove = knownGroove(*groove);
     } else if (const auto groove = o.take("groove")) {
@@ -622,6 +614,21 @@ class SongReader : private SongFields {
     return section;
   }
 
+  // The grooves that are played in turn; empty where there is no such list.
+  std::vector<std::string> grooveList(JsonObject& o) {
+    std::vector<std::string> out;
+    const auto grooves = o.take("grooves");
+    if (!grooves) return out;
+    for (const Id one : jsonList(tree_, *grooves)) {
+      if (tree_.failed()) break;
+      out.push_back(knownGroove(one));
+      if (out.size() > kPassMost)
+        tree_.fail(ErrorCode::kLimit, one, fmt::format("more than {} grooves in turn", kPassMost));
+    }
+    if (out.empty()) tree_.fail(ErrorCode::kLimit, *grooves, "at least one groove is needed");
+    return out;
+  }
+
   std::string knownGroove(Id id) {
     std::string groove = jsonText(tree_, id);
     if (!grooveIds_.contains(groove)) unknown(id, "groove", groove);
@@ -631,12 +638,18 @@ class SongReader : private SongFields {
   SectionFill readFill(Id id) {
     JsonObject o(tree_, id);
     SectionFill fill;
-    if (const auto groove = o.need("groove")) fill.groove = knownGroove(*groove);
+    fill.grooves = grooveList(o);
+    if (const auto groove = fill.grooves.empty() ? o.need("groove") : o.take("groove")) {
+      fill.groove = knownGroove(*groove);
+    } else if (!fill.grooves.empty()) {
+      fill.groove = fill.grooves.front();
+    }
     if (const auto beats = o.need("beats")) {
       fill.beats = position(*beats, kSongMost);
       if (fill.beats <= Beat(0)) tree_.fail(ErrorCode::kLimit, *beats, "a fill is longer than 0");
     }
     fill.every = static_cast<int>(o.whole("every", 0, 1, kSongBarsMax));
+    fill.after = choice(o, "after", fill.after);
     fill.extras = o.extras();
     return fill;
   }

@@ -178,6 +178,7 @@ void putGroove(TextOut& out, const Groove& groove, const Kit& kit) {
   }
   if (!groove.core.empty()) line.text("core", groove.core);
   if (!groove.feel.empty()) line.text("feel", groove.feel);
+  if (!groove.origin.empty()) line.text("origin", groove.origin);
   if (groove.linear) line.raw("linear", "true");
   if (groove.pedal) putPedal(line.key("pedal"), *groove.pedal);
   line.extras(groove.extras);
@@ -255,6 +256,10 @@ void putSection(TextOut& out, const Section& section, const Kit& kit) {
     Line fill(out);
     fill.text("groove", section.fill->groove).beat("beats", section.fill->beats);
     if (section.fill->every > 0) fill.number("every", section.fill->every);
+    if (section.fill->after != FillAfter::kNothing) fill.text("after", textOf(section.fill->after));
+    if (!section.fill->grooves.empty())
+      putShortList(fill.key("grooves"), section.fill->grooves,
+                   [&](const std::string& id) { putQuoted(out, id); });
     fill.extras(section.fill->extras).end();
   }
   if (section.levelDb != 0) line.number("level_db", section.levelDb);
@@ -304,6 +309,7 @@ std::string writeSong(const Song& song) {
     Line line(out);
     line.beat("at", mark.at).number("bpm", mark.bpm.value);
     if (mark.ramp && &mark != &song.tempo.back()) line.text("ramp", "linear");
+    if (!mark.relation.empty()) line.text("relation", mark.relation);
     line.extras(mark.extras).end();
   });
   out.put(",\n  \"feels\": ");

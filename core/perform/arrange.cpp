@@ -3,7 +3,10 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <map>
+#include <tuple>
 #include <unordered_map>
+#include <utility>
 
 #include "core/perform/ornament.h"
 #include "core/perform/passage.h"
@@ -166,8 +169,9 @@ class Arranger {
     std::uint32_t groove = 0;  // index into the song's
     std::uint32_t feel = 0;
     Beat start;  // in the pass
-    // As the section plays it: by whether the crash is in it, and the fill.
-    std::optional<SharedValue<Groove>> made[2][2];
+    // As the section plays it: by whether the crash is in it, what it begins with and which fill
+    // it ends with, -1: none.
+    std::map<std::tuple<bool, FillAfter, int>, SharedValue<Groove>> made;
   };
 
   const Demand& demandOf(std::uint32_t groove) {
@@ -187,25 +191,35 @@ class Arranger {
       pass.push_back({*index, *feel, length, {}});
       length += song_.grooves[*index]->length();
     }
-    const Groove* fill = nullptr;
+    std::vector<std::uint32_t> fills;
     if (section.fill) {
-      const auto index = places_.groove(section.fill->groove);
-      if (!index) return unknown(section, "groove", section.fill->groove);
-      fill = &*song_.grooves[*index];
-      if (section.fill->beats > fill->length() || section.fill->beats > length)
-        return fillTooLong(section, *fill, length);
+      for (const std::string& id : section.fill->takes()) {
+        const auto index = places_.groove(id);
+        if (!index) return unknown(section, "groove", id);
+        const Groove& fill = *song_.grooves[*index];
+        if (section.fill->beats > fill.length() || section.fill->beats > length)
+          return fillTooLong(section, fill, length);
+        fills.push_back(*index);
+      }
     }
-    if (auto error = count(section, pass)) return error;
+    if (auto error = count(section, pass, fills)) return error;
     const Beat start = score_.length;
     const Beat morphEnd = start + std::min(section.morph, Beat(section.repeat) * length);
     const bool follows = !score_.blocks.empty();
     const std::uint32_t before = follows ? score_.blocks.back().feel : 0;
+    std::size_t filled = 0;
     for (int p = 0; p < section.repeat; ++p) {
+      const bool fill = section.fill && section.fill->fills(p, section.repeat);
+      const std::size_t take = fill ? filled++ % fills.size() : 0;
       for (Entry& entry : pass) {
-        const bool filled = fill != nullptr && fillsAt(section, p);
-        const SharedValue<Groove>& groove =
-            playedAs(section, entry, p == 0 && entry.start == Beat(0),
-                     filled ? spanOf(section, *fill, entry, length) : std::nullopt);
+        PassChange change;
+        change.crash = p == 0 && entry.start == Beat(0) && section.crash.has_value();
+        change.after = std::exchange(after_, FillAfter::kNothing);
+        if (fill) {
+          change.fill = spanOf(section, *song_.grooves[fills[take]], entry, length);
+          if (change.fill) change.take = static_cast<int>(take);
+        }
+        const SharedValue<Groove>& groove = playedAs(section, entry, change);
         Score::Block& block = score_.blocks.emplace_back();
         block.start = score_.length;
         block.firstBar = score_.bars;
@@ -223,14 +237,10 @@ class Arranger {
         score_.hits += std::ssize(groove->hits);
         score_.strokes += strokesOf_;
       }
+      if (fill) after_ = section.fill->after;
     }
     score_.spans.push_back({start, score_.length});
     return std::nullopt;
-  }
-
-  static bool fillsAt(const Section& section, int pass) {
-    const int every = section.fill->every;
-    return every > 0 ? (pass + 1) % every == 0 : pass + 1 == section.repeat;
   }
 
   // What of an entry lies in the last beats of the pass; nothing: none of it.
@@ -245,22 +255,26 @@ class Arranger {
   }
 
   // Also counts what it asks for.
-  const SharedValue<Groove>& playedAs(const Section& section, Entry& entry, bool first,
-                                      const std::optional<FillSpan>& fill) {
+  const SharedValue<Groove>& playedAs(const Section& section, Entry& entry,
+                                      const PassChange& change) {
     const SharedValue<Groove>& base = song_.grooves[entry.groove];
-    const bool crash = first && section.crash.has_value();
-    if (!crash && !fill && !changesAll(section)) {
+    if (change.none() && !changesAll(section)) {
       strokesOf_ = demandOf(entry.groove).strokes;
       return base;
     }
-    auto& made = entry.made[crash ? 1 : 0][fill ? 1 : 0];
-    if (!made) made = SharedValue<Groove>(passageOf(*base, section, *song_.kit, crash, fill));
-    strokesOf_ = uneven::demandOf(**made).strokes;
-    return *made;
+    const auto key = std::tuple(change.crash, change.after, change.take);
+    auto made = entry.made.find(key);
+    if (made == entry.made.end())
+      made = entry.made
+                 .emplace(key, SharedValue<Groove>(passageOf(*base, section, *song_.kit, change)))
+                 .first;
+    strokesOf_ = uneven::demandOf(*made->second).strokes;
+    return made->second;
   }
 
-  // Counted with all that is written, muted or not, and with a whole fill each time.
-  std::optional<Error> count(const Section& section, const std::vector<Entry>& pass) {
+  // Counted with all that is written, muted or not, and with the longest fill, whole, each time.
+  std::optional<Error> count(const Section& section, const std::vector<Entry>& pass,
+                             const std::vector<std::uint32_t>& fills) {
     const auto add = [&](std::uint32_t groove, std::int64_t times, bool bars) {
       const Demand& demand = demandOf(groove);
       all_.bars += bars ? times * song_.grooves[groove]->bars : 0;
@@ -269,9 +283,23 @@ class Arranger {
       all_.hats += times * demand.hats;
     };
     for (const Entry& entry : pass) add(entry.groove, section.repeat, true);
-    if (section.fill) {
+    if (!fills.empty()) {
       const int every = section.fill->every;
-      add(*places_.groove(section.fill->groove), every > 0 ? section.repeat / every : 1, false);
+      const std::int64_t times = every > 0 ? section.repeat / every : 1;
+      const auto lesser = [&](std::uint32_t a, std::uint32_t b) {
+        return demandOf(a).strokes < demandOf(b).strokes;
+      };
+      const auto fewerMoves = [&](std::uint32_t a, std::uint32_t b) {
+        return demandOf(a).pedal + demandOf(a).hats < demandOf(b).pedal + demandOf(b).hats;
+      };
+      all_.strokes +=
+          times * demandOf(*std::max_element(fills.begin(), fills.end(), lesser)).strokes;
+      const Demand& most = demandOf(*std::max_element(fills.begin(), fills.end(), fewerMoves));
+      all_.pedal += times * most.pedal;
+      all_.hats += times * most.hats;
+      // What comes after: a stroke or two, an opening.
+      if (section.fill->after != FillAfter::kNothing) all_.strokes += 2 * times;
+      if (section.fill->after == FillAfter::kOpenHats) all_.pedal += 2 * times;
     }
     all_.strokes += section.crash ? 1 : 0;
     return tooLong(all_, section);
@@ -293,6 +321,7 @@ class Arranger {
   std::vector<std::optional<Demand>> demands_;
   Asked all_;
   std::int64_t strokesOf_ = 0;
+  FillAfter after_ = FillAfter::kNothing;  // what the next pass begins with
 };
 
 }  // namespace
@@ -307,7 +336,7 @@ Result<Score> arrange(const Song& song) {
   return Arranger(song).run();
 }
 
-Result<Score> arrangeGroove(const Song& song, const std::string& grooveId) {
+Result<Score> arrangeGroove(const Song& song, const std::string& grooveId, const AtPlace& at) {
   Score score = emptyScore(song);
   const Places places(song);
   const auto index = places.groove(grooveId);
@@ -320,11 +349,17 @@ Result<Score> arrangeGroove(const Song& song, const std::string& grooveId) {
   section.name = groove->name;
   section.groove = grooveId;
   bool found = false;
-  for (const Section& played : song.sections()) {
+  const bool placed = at && song.plays(grooveId, *at);
+  const std::vector<Section> sections = song.sections();
+  for (std::size_t s = 0; s < sections.size(); ++s) {
+    const Section& played = sections[s];
+    const bool wanted = !placed || s == at->section;
     Beat length;
     int bars = 0;
+    bool here = false;
     for (const std::string& id : played.pass()) {
-      if (id == grooveId && !found) {
+      if (id == grooveId && !found && wanted) {
+        here = true;
         section = played;
         found = true;
         block.start += length;
@@ -336,6 +371,10 @@ Result<Score> arrangeGroove(const Song& song, const std::string& grooveId) {
       bars += song.grooves[*laid]->bars;
     }
     score.songLength += Beat(played.repeat) * length;
+    if (here && placed) {
+      block.start += Beat(at->pass) * length;
+      block.firstBar += at->pass * bars;
+    }
     if (found) continue;
     block.start += Beat(played.repeat) * length;
     block.firstBar += played.repeat * bars;

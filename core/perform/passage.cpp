@@ -56,20 +56,50 @@ void swap(Groove& groove, const Section& section, const Kit& kit) {
   keepLoudest(groove.hits);
 }
 
-void putCrash(Groove& groove, const Section& section, const Kit& kit) {
-  const auto piece = kit.find(section.crash->piece);
-  if (!piece) return;
-  std::erase_if(groove.hits, [&](const Hit& hit) {
-    const std::string_view kind = kit[hit.piece].kind();
-    return hit.at == Beat(0) &&
-           (hit.piece == *piece || kind == "hat" || kind == "ride" || kind == "cowbell");
+// In place of the ride hand's stroke on the first position.
+void putFirst(Groove& groove, const Hit& hit, const Kit& kit) {
+  std::erase_if(groove.hits, [&](const Hit& there) {
+    const std::string_view kind = kit[there.piece].kind();
+    return there.at == Beat(0) &&
+           (there.piece == hit.piece || kind == "hat" || kind == "ride" || kind == "cowbell");
   });
+  groove.hits.insert(std::upper_bound(groove.hits.begin(), groove.hits.end(), hit, writtenBefore),
+                     hit);
+}
+
+void putCrash(Groove& groove, const SectionCrash& wanted, const Kit& kit) {
+  const auto piece = kit.find(wanted.piece);
+  if (!piece) return;
   Hit crash;
   crash.piece = *piece;
-  crash.velocity = section.crash->velocity;
+  crash.velocity = wanted.velocity;
   crash.role = Role::kAccent;
-  groove.hits.insert(std::upper_bound(groove.hits.begin(), groove.hits.end(), crash, writtenBefore),
-                     crash);
+  putFirst(groove, crash, kit);
+}
+
+void putAfter(Groove& groove, FillAfter after, const Kit& kit) {
+  const auto onOne = [&](PieceId piece) {
+    return std::find_if(groove.hits.begin(), groove.hits.end(),
+                        [&](const Hit& hit) { return hit.at == Beat(0) && hit.piece == piece; });
+  };
+  if (after == FillAfter::kOpenHats) {
+    constexpr double kOpen = 0.6;
+    const auto there = onOne(piece::kHat);
+    Hit open = there == groove.hits.end() ? Hit{} : *there;
+    if (there == groove.hits.end()) open.velocity = Velocity(100);
+    open.piece = piece::kHat;
+    open.open = kOpen;
+    open.openFor = Beat(0);
+    putFirst(groove, open, kit);
+  }
+  if (after != FillAfter::kCrash) return;
+  putCrash(groove, {std::string(kit[piece::kCrash].id), Velocity(112), {}}, kit);
+  if (onOne(piece::kKick) != groove.hits.end()) return;
+  Hit kick;
+  kick.piece = piece::kKick;
+  kick.velocity = Velocity(108);
+  groove.hits.insert(std::upper_bound(groove.hits.begin(), groove.hits.end(), kick, writtenBefore),
+                     kick);
 }
 
 void putFill(Groove& groove, const FillSpan& span) {
@@ -114,14 +144,15 @@ bool changesAll(const Section& section) {
   return !section.mute.empty() || !section.swap.empty();
 }
 
-Groove passageOf(const Groove& base, const Section& section, const Kit& kit, bool crash,
-                 const std::optional<FillSpan>& fill) {
+Groove passageOf(const Groove& base, const Section& section, const Kit& kit,
+                 const PassChange& change) {
   Groove out = base;
   out.core.clear();  // a version that leaves out what its section does is no lesser one
   mute(out, section, kit);
   swap(out, section, kit);
-  if (crash && section.crash) putCrash(out, section, kit);
-  if (fill) putFill(out, *fill);
+  putAfter(out, change.after, kit);
+  if (change.crash && section.crash) putCrash(out, *section.crash, kit);
+  if (change.fill) putFill(out, *change.fill);
   return out;
 }
 

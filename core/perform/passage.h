@@ -3,13 +3,15 @@
 // the crash on its first position, the fill at its end. Made once for all passes that are alike, so
 // that memory does not grow with passes.
 //
-//   base --mute--> --swap--> --crash--> --fill--> what is written there
+//   base --mute--> --swap--> --after a fill--> --crash--> --fill--> what is written there
 //
 // Muting goes by what is written: a muted piece's hits are gone before another's are played on it.
 // A muted limb is the hit's own, else the piece's usual one; with the foot of the hats, or hat-foot
 // itself, its pump goes too. A fill's span holds the fill alone, as it is written there: hits,
-// drawn openings and the grids of its beats; the base's pump goes on under it. The level is no part
-// of it: perform applies that to each stroke. Threads: pure functions.
+// drawn openings and the grids of its beats; the base's pump goes on under it. After a fill the
+// crash stands where the ride hand would, with a kick under it; or that hand's stroke is on the
+// open hats. The level is no part of it: perform applies that to each stroke. Threads: pure
+// functions.
 #pragma once
 
 #include <optional>
@@ -29,8 +31,18 @@ struct FillSpan {
 // Whether a section changes what is written in any of its passes but for fills and the crash.
 bool changesAll(const Section& section);
 
-Groove passageOf(const Groove& base, const Section& section, const Kit& kit, bool crash,
-                 const std::optional<FillSpan>& fill);
+// What besides the section itself makes a pass of a groove another.
+struct PassChange {
+  bool crash = false;                     // the section's is in it
+  FillAfter after = FillAfter::kNothing;  // what it begins with, since a fill is before it
+  std::optional<FillSpan> fill;
+  int take = -1;  // which of the section's fills that is
+
+  bool none() const { return !crash && after == FillAfter::kNothing && !fill; }
+};
+
+Groove passageOf(const Groove& base, const Section& section, const Kit& kit,
+                 const PassChange& change);
 
 // What a section takes from or adds to a velocity at `along` of its length, 0..1, in dB.
 double sectionLevel(const Section& section, double along);

@@ -57,8 +57,8 @@ struct Score {
 // need not come from a file.
 Result<Score> arrange(const Song& song);
 
-// Only one groove, where the arrangement plays it first (at the song's start when it is not
-// arranged), once. What an editor of that groove shows.
-Result<Score> arrangeGroove(const Song& song, const std::string& grooveId);
+// Only one groove, once, at a place that plays it, else where the arrangement plays it first (at
+// the song's start when it is not arranged). What an editor of that groove shows.
+Result<Score> arrangeGroove(const Song& song, const std::string& grooveId, const AtPlace& at = {});
 
 }  // namespace uneven

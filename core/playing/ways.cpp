@@ -19,8 +19,8 @@ constexpr double kSeenFromBpm = 100;
 }  // namespace
 
 Result<HandReport> handReport(const Song& song, const std::string& groove, const Profile& profile,
-                              std::optional<double> bpm) {
-  Result<SharedTake> there = Take::ofGroove(song, groove);
+                              std::optional<double> bpm, AtPlace place) {
+  Result<SharedTake> there = Take::ofGroove(song, groove, place);
   if (!there) return there.error();
   HandReport out;
   const Score& score = (*there)->score();
@@ -30,7 +30,7 @@ Result<HandReport> handReport(const Song& song, const std::string& groove, const
   if (profile.setup) at.kit.edit([&](Kit& kit) { kit.setup = *profile.setup; });
   const auto takeAt = [&](double tempo) {
     at.tempo = {{Beat(0), Bpm{tempo}, {}}};
-    return Take::ofGroove(at, groove);
+    return Take::ofGroove(at, groove, place);
   };
   const auto partOf = [&](const Take& take) {
     return bodyPart(take, std::nullopt, nullptr, profile.ruffInTurn);

@@ -17,11 +17,11 @@ struct HandReport {
   Ceiling ceiling;  // the part's own, whatever the tempo; factors of `bpm`
 };
 
-// `bpm` nothing: the tempo at which the song plays the groove first. The profile's setup, where it
-// has one, takes the place of the song's. Errors: kUnknown for a groove that is not there, and
-// those of arrangeGroove.
+// `bpm` nothing: the tempo at which the song plays the groove first, or at a place of it. The
+// profile's setup, where it has one, takes the place of the song's. Errors: kUnknown for a groove
+// that is not there, and those of arrangeGroove.
 Result<HandReport> handReport(const Song& song, const std::string& groove, const Profile& profile,
-                              std::optional<double> bpm = std::nullopt);
+                              std::optional<double> bpm = std::nullopt, AtPlace at = {});
 
 // A tempo of the part's ceiling, down to hundredths, at most kBpmMax; comfortable ones stay 3 %
 // below that.

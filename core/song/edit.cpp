@@ -38,9 +38,12 @@ void hold(Hit& hit, const Groove& groove) {
       static_cast<std::uint8_t>(hit_field::kOrnamentVelocity.held(hit.ornamentPercent));
 }
 
-// Of a song that may be changed, or not.
+// Of a song that may be changed, or not; the first one, or that of a place that plays it.
 template <typename AnySong>
-auto firstSection(AnySong& song, const std::string& grooveId) -> decltype(song.arrangement.data()) {
+auto sectionOf(AnySong& song, const std::string& grooveId, const AtPlace& at)
+    -> decltype(song.arrangement.data()) {
+  if (at && !song.arrangement.empty() && song.plays(grooveId, *at))
+    return &song.arrangement[at->section];
   for (auto& section : song.arrangement) {
     const std::vector<std::string> pass = section.pass();
     if (std::find(pass.begin(), pass.end(), grooveId) != pass.end()) return &section;
@@ -249,15 +252,16 @@ Song withTempoAt(Song song, Beat at, Bpm bpm) {
   return song;
 }
 
-std::string feelInForce(const Song& song, const std::string& grooveId) {
-  const Section* section = firstSection(song, grooveId);
+std::string feelInForce(const Song& song, const std::string& grooveId, AtPlace at) {
+  const Section* section = sectionOf(song, grooveId, at);
   if (section != nullptr && !section->feel.empty()) return section->feel;
   const Groove* groove = song.findGroove(grooveId);
   return groove == nullptr ? std::string() : groove->feel;
 }
 
-Song withFeelInForce(Song song, const std::string& grooveId, const std::string& feelId) {
-  Section* section = firstSection(song, grooveId);
+Song withFeelInForce(Song song, const std::string& grooveId, const std::string& feelId,
+                     AtPlace at) {
+  Section* section = sectionOf(song, grooveId, at);
   if (section != nullptr && !section->feel.empty()) {
     section->feel = feelId;
     return song;
@@ -275,13 +279,13 @@ Song withMorph(Song song, std::size_t section, Beat length) {
 }
 
 Song withFeelChanged(Song song, const std::string& grooveId,
-                     const std::function<void(Feel&)>& change) {
-  std::string id = feelInForce(song, grooveId);
+                     const std::function<void(Feel&)>& change, AtPlace at) {
+  std::string id = feelInForce(song, grooveId, at);
   if (song.findFeel(id) == nullptr) {
     Feel fresh;
     fresh.name = "Feel";
     song = withNewFeel(std::move(song), std::move(fresh), "feel", id);
-    song = withFeelInForce(std::move(song), grooveId, id);
+    song = withFeelInForce(std::move(song), grooveId, id, at);
   }
   for (Feel& feel : song.feels) {
     if (feel.id == id) change(feel);
@@ -383,7 +387,12 @@ Song withoutGroove(Song song, const std::string& id) {
   if (song.grooves.size() < 2) return song;
   std::erase_if(song.grooves, [&](const auto& groove) { return groove->id == id; });
   for (Section& section : song.arrangement) {
-    if (section.fill && section.fill->groove == id) section.fill.reset();
+    if (section.fill) {
+      SectionFill& fill = *section.fill;
+      if (std::erase(fill.grooves, id) > 0 && !fill.grooves.empty() && fill.groove == id)
+        fill.groove = fill.grooves.front();
+      if (fill.groove == id) section.fill.reset();
+    }
     if (std::erase(section.grooves, id) > 0 && !section.grooves.empty() && section.groove == id)
       section.groove = section.grooves.front();
   }

@@ -90,18 +90,19 @@ Song withFeel(Song song, Feel feel);
 // The tempo that holds at a position of the song is changed where it was set.
 Song withTempoAt(Song song, Beat at, Bpm bpm);
 
-// The feel a groove is heard with where it is first played: its section's, else its own. Empty when
-// there is none.
-std::string feelInForce(const Song& song, const std::string& grooveId);
+// The feel a groove is heard with where it is first played, or at a place that plays it: its
+// section's, else its own. Empty when there is none.
+std::string feelInForce(const Song& song, const std::string& grooveId, AtPlace at = {});
 // For so many quarter notes from a section's start the feel before it turns into its own. Where
 // there is no arrangement every groove is a section already; then it is written down.
 Song withMorph(Song song, std::size_t section, Beat length);
 // Sets that feel, on the section where the section has one of its own, else on the groove.
-Song withFeelInForce(Song song, const std::string& grooveId, const std::string& feelId);
+Song withFeelInForce(Song song, const std::string& grooveId, const std::string& feelId,
+                     AtPlace at = {});
 
 // Changes the feel in force for that groove; where there is none the change begins one.
 Song withFeelChanged(Song song, const std::string& grooveId,
-                     const std::function<void(Feel&)>& change);
+                     const std::function<void(Feel&)>& change, AtPlace at = {});
 // The feel at the end of the list under a free id made from `wanted`, which is returned through
 // `id`. A name that another feel has gets a number.
 Song withNewFeel(Song song, Feel feel, const std::string& wanted, std::string& id);

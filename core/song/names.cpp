@@ -83,6 +83,14 @@ std::span<const Named<PumpPhase>> namesOf<PumpPhase>() {
 }
 
 template <>
+std::span<const Named<FillAfter>> namesOf<FillAfter>() {
+  static constexpr Named<FillAfter> kNames[] = {{FillAfter::kNothing, "nothing", "Nothing"},
+                                                {FillAfter::kCrash, "crash", "Crash and kick"},
+                                                {FillAfter::kOpenHats, "open-hats", "Open hats"}};
+  return kNames;
+}
+
+template <>
 std::span<const Named<WalkMark>> namesOf<WalkMark>() {
   static constexpr Named<WalkMark> kNames[] = {{WalkMark::kGood, "good", "Good"},
                                                {WalkMark::kAwkward, "awkward", "Awkward"},

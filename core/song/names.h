@@ -22,8 +22,8 @@ struct Named {
 };
 
 // Every value of an enumeration with its words, in the order choices are shown. Defined for Role,
-// StrokeKind, Limb, Side, Ornament, SwingUnit, Written, PedalTechnique, PumpPhase and
-// WalkMark.
+// StrokeKind, Limb, Side, Ornament, SwingUnit, Written, PedalTechnique, PumpPhase,
+// FillAfter and WalkMark.
 template <typename E>
 std::span<const Named<E>> namesOf();
 

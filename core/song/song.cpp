@@ -15,8 +15,8 @@ const Beat kRampStep(1, 4);
 }  // namespace
 
 Groove Groove::withoutHits() const {
-  return {id,   name, meter, bars, grid,   beatGrids, core,
-          feel, {},   pedal, walk, linear, extras,    grouping};
+  return {id, name,  meter, bars,   grid,   beatGrids, core,  feel,
+          {}, pedal, walk,  linear, extras, grouping,  origin};
 }
 
 Song Song::withoutGrooves() const {
@@ -76,6 +76,19 @@ const Feel* Song::findFeel(const std::string& id) const {
     if (feel.id == id) return &feel;
   }
   return nullptr;
+}
+
+bool Song::plays(const std::string& groove, const GroovePlace& place) const {
+  // Where there is no arrangement every groove is a section, once.
+  if (arrangement.empty())
+    return place.section < grooves.size() && place.pass == 0 &&
+           grooves[place.section]->id == groove;
+  if (place.section >= arrangement.size()) return false;
+  const Section& section = arrangement[place.section];
+  if (place.pass < 0 || place.pass >= section.repeat) return false;
+  return section.grooves.empty() ? section.groove == groove
+                                 : std::find(section.grooves.begin(), section.grooves.end(),
+                                             groove) != section.grooves.end();
 }
 
 std::vector<Section> Song::sections() const {

@@ -82,6 +82,7 @@ struct Groove {
   // How a bar's counts are grouped, as written: 2, 2, 3 of 7/8; empty, or not adding up to the
   // meter's numerator: as usual (groups()).
   std::vector<int> grouping;
+  std::string origin;  // id of the groove that it was written out from; empty: none
 
   // Threes where the denominator is 8 and the numerator a multiple of 3 above 3, else ones.
   std::vector<int> groups() const;
@@ -98,6 +99,9 @@ struct SeparationAim {
 };
 inline constexpr double kAimMax = 60;
 
+// What the pass after a fill begins with: as written; a crash and the kick; the hats open.
+enum class FillAfter : std::uint8_t { kNothing, kCrash, kOpenHats };
+
 // In every `every`-th pass of a section, 0: in its last, the last `beats` quarter notes are
 // replaced by the last ones of a groove.
 struct SectionFill {
@@ -105,6 +109,16 @@ struct SectionFill {
   Beat beats{1};
   int every = 0;
   Extras extras;
+  std::vector<std::string> grooves = {};  // ids, one fill after the other; empty: always `groove`
+  FillAfter after = FillAfter::kNothing;  // also where that pass is the next section's
+
+  std::vector<std::string> takes() const {
+    return grooves.empty() ? std::vector<std::string>{groove} : grooves;
+  }
+  // Whether the pass, from 0, of a section that repeats so often ends with one.
+  bool fills(int pass, int repeat) const {
+    return every > 0 ? (pass + 1) % every == 0 : pass + 1 == repeat;
+  }
   bool operator==(const SectionFill&) const = default;
 };
 // A stroke on a section's first position, in place of what the ride hand has there.
@@ -140,12 +154,23 @@ struct Section {
   bool operator==(const Section&) const = default;
 };
 
+// Where a song plays a groove: in which section and which pass of it, both from 0.
+struct GroovePlace {
+  std::size_t section = 0;
+  int pass = 0;
+  bool operator==(const GroovePlace&) const = default;
+};
+using AtPlace = std::optional<GroovePlace>;  // nothing: where it is played first
+
 struct TempoMark {
   Beat at;  // from the start of the song
   Bpm bpm;
   Extras extras;
   // The tempo goes evenly over the beats to the next mark's; nothing for the last one.
   bool ramp = false;
+  // What of the tempo before became what of this one when it was set: "1/8T = 1/8", the old
+  // triplet is the new eighth. Told, not counted with: `bpm` holds.
+  std::string relation = {};
   bool operator==(const TempoMark&) const = default;
 };
 
@@ -216,6 +241,8 @@ struct Song {
   const Groove* findGroove(const std::string& id) const;
   const Feel* findFeel(const std::string& id) const;
   Song withoutGrooves() const;  // all else
+  // Whether it plays the groove there.
+  bool plays(const std::string& groove, const GroovePlace& place) const;
   // The arrangement as played: its sections, or every groove once where there are none.
   std::vector<Section> sections() const;
 

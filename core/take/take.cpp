@@ -77,8 +77,8 @@ Result<SharedTake> Take::ofSong(Song song) {
   return SharedTake(std::make_shared<const Take>(std::move(song), *std::move(score)));
 }
 
-Result<SharedTake> Take::ofGroove(Song song, const std::string& grooveId) {
-  Result<Score> score = arrangeGroove(song, grooveId);
+Result<SharedTake> Take::ofGroove(Song song, const std::string& grooveId, const AtPlace& at) {
+  Result<Score> score = arrangeGroove(song, grooveId, at);
   if (!score) return score.error();
   return SharedTake(std::make_shared<const Take>(std::move(song), *std::move(score)));
 }

@@ -36,7 +36,8 @@ class Take {
   Take(Song song, Score score);
   // Errors: those of arrange and arrangeGroove.
   static Result<SharedTake> ofSong(Song song);
-  static Result<SharedTake> ofGroove(Song song, const std::string& grooveId);
+  static Result<SharedTake> ofGroove(Song song, const std::string& grooveId,
+                                     const AtPlace& at = {});
 
   const Song& song() const { return song_; }
   const Score& score() const { return score_; }

@@ -16,6 +16,8 @@ std::vector<Tool> rearrangeTools();  // rotate, shift, reverse, stretch, mirror,
 std::vector<Tool> levelTools();      // accents, shapes, depth
 
 std::vector<SongTool> feelTools();  // swing, displacement, drift, morph
+// Sections, fills, templates, tempo, joints, form.
+std::vector<SongTool> arrangementTools();
 
 // Parameters that many tools share.
 ToolParameter spanFrom();

@@ -12,6 +12,8 @@
 namespace uneven {
 namespace {
 
+constexpr const char* kLastTwo = "last-two";
+
 // Moves these hits, which stand in the groove's order, each to a piece of its own; what already
 // stands there gives way.
 int moveTo(ToolCall& call, const std::vector<HitRef>& refs,
@@ -88,11 +90,15 @@ void splitHits(ToolCall& call) {
 // The hats' hits between kick and snare go round the toms; kick and backbeat stay.
 void fillToms(ToolCall& call) {
   const PieceId toms[] = {piece::kTomHigh, piece::kTomMid, piece::kTomFloor};
+  const Beat twoBeats = std::min(Beat(2), call.groove.length());
+  const Beat from = call.text("from") == kLastTwo ? call.groove.length() - twoBeats : call.from();
   std::vector<HitRef> refs;
   for (std::size_t i = 0; i < call.groove.hits.size(); ++i) {
-    const Hit& hit = call.groove.hits[i];
-    if (hit.piece != piece::kHat || !call.inSpan(hit.at)) continue;
+    Hit& hit = call.groove.hits[i];
+    if (hit.piece != piece::kHat || hit.at < from || hit.at >= call.to()) continue;
     if (call.occupied(hit.at, piece::kKick) || call.occupied(hit.at, piece::kSnare)) continue;
+    // Whoever kept time, the hands take turns on drums.
+    hit.limb = Limb::kAutomatic;
     refs.push_back(refOf(call.groove, i));
   }
   // A third of them for each tom.
@@ -165,7 +171,11 @@ std::vector<Tool> orchestrateTools() {
       {"tom-fill",
        "Fill on the toms",
        "The hats' hits between kick and snare go down the toms; kick and backbeat stay",
-       {spanFrom(), spanTo()},
+       {lengthParameter("from", kLastTwo,
+                        "start of the span, quarter notes from the groove's start; last-two: two "
+                        "before its end",
+                        0, 16'384),
+        spanTo()},
        fillToms}};
 }
 

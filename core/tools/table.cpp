@@ -101,7 +101,11 @@ const Tool* findTool(std::string_view name) {
 }
 
 const std::vector<SongTool>& songTools() {
-  static const std::vector<SongTool> all = feelTools();
+  static const std::vector<SongTool> all = [] {
+    std::vector<SongTool> out = feelTools();
+    for (SongTool& tool : arrangementTools()) out.push_back(std::move(tool));
+    return out;
+  }();
   return all;
 }
 
@@ -114,11 +118,14 @@ const SongTool* findSongTool(std::string_view name) {
 
 Result<SongOutcome> runTool(std::string_view name, const Song& song, const std::string& grooveId,
                             const Arguments& arguments) {
+  const SongTool* tool = findSongTool(name);
+  const bool ofSong = tool != nullptr && tool->group == kArrangeGroup;
   const Groove* groove = song.findGroove(grooveId);
+  if (groove == nullptr && ofSong && grooveId.empty() && !song.grooves.empty())
+    groove = &*song.grooves.front();
   if (groove == nullptr) {
     return Error{ErrorCode::kUnknown, fmt::format("there is no groove \"{}\"", grooveId), {}};
   }
-  const SongTool* tool = findSongTool(name);
   if (tool == nullptr) {
     Result<ToolOutcome> outcome = runTool(name, *groove, *song.kit, arguments);
     if (!outcome) return outcome.error();

@@ -71,6 +71,9 @@ const Tool* findTool(std::string_view name);
 Result<ToolOutcome> runTool(std::string_view name, const Groove& groove, const Kit& kit,
                             const Arguments& arguments);
 
+// The group of the tools that take a section of the song in place of a groove.
+inline constexpr const char* kArrangeGroup = "Arrange";
+
 // A tool for more than one groove's hits: the feel in force for a groove, the song's sections.
 struct SongTool : Tool {
   std::function<void(ToolCall&, Song&)> change;
@@ -82,7 +85,7 @@ struct SongOutcome {
 const std::vector<SongTool>& songTools();
 const SongTool* findSongTool(std::string_view name);
 
-// A tool of either kind on a groove of the song.
+// A tool of either kind on a groove of the song; those of kArrangeGroup need none.
 Result<SongOutcome> runTool(std::string_view name, const Song& song, const std::string& grooveId,
                             const Arguments& arguments);
 

@@ -19,7 +19,8 @@ struct SlotTime {
 };
 
 // When a piece would be struck on each slot of the groove.
-Result<std::vector<SlotTime>> slotTimes(const Song& song, const Groove& groove, PieceId piece) {
+Result<std::vector<SlotTime>> slotTimes(const Song& song, const Groove& groove, PieceId piece,
+                                        AtPlace place) {
   Groove grid = groove;
   grid.hits.clear();
   grid.pedal.reset();
@@ -27,7 +28,8 @@ Result<std::vector<SlotTime>> slotTimes(const Song& song, const Groove& groove, 
     grid.hits.push_back(playedHit({.piece = piece}, at));
     grid.hits.back().limb = song.kit->usualLimb(piece);  // whose hand it is, all of it says
   }
-  const Result<SharedTake> take = Take::ofGroove(withGroove(song, std::move(grid)), groove.id);
+  const Result<SharedTake> take =
+      Take::ofGroove(withGroove(song, std::move(grid)), groove.id, place);
   if (!take) return take.error();
   const Score& score = (*take)->score();
   const Milliseconds start = score.tempo.msAt(score.blocks.front().start);
@@ -40,8 +42,9 @@ Result<std::vector<SlotTime>> slotTimes(const Song& song, const Groove& groove, 
 }
 
 // Nudges so that each hit is performed when it was played, whoever's hand it has become.
-Groove whenPlayed(const Song& song, Groove groove, const std::map<HitRef, Milliseconds>& times) {
-  const Result<SharedTake> take = Take::ofGroove(withGroove(song, groove), groove.id);
+Groove whenPlayed(const Song& song, Groove groove, const std::map<HitRef, Milliseconds>& times,
+                  AtPlace place) {
+  const Result<SharedTake> take = Take::ofGroove(withGroove(song, groove), groove.id, place);
   if (!take) return groove;
   const Score& score = (*take)->score();
   const Beat from = score.blocks.front().start;
@@ -77,14 +80,14 @@ Hit playedHit(const PlayedStroke& stroke, Beat at) {
 }
 
 Result<PlayedIn> playIn(const Song& song, const std::string& grooveId,
-                        const std::vector<PlayedStroke>& played) {
+                        const std::vector<PlayedStroke>& played, AtPlace place) {
   const Groove* groove = song.findGroove(grooveId);
   if (groove == nullptr) {
     return Error{ErrorCode::kUnknown, "there is no groove \"" + grooveId + "\"", {}};
   }
   Song still = song;
   for (Feel& feel : still.feels) feel.drift.reset();
-  const Result<Score> score = arrangeGroove(still, grooveId);
+  const Result<Score> score = arrangeGroove(still, grooveId, place);
   if (!score) return score.error();
   const Beat start = score->blocks.front().start;
   const Milliseconds round = score->tempo.msAt(start + groove->length()) - score->tempo.msAt(start);
@@ -94,7 +97,7 @@ Result<PlayedIn> playIn(const Song& song, const std::string& grooveId,
   for (const PlayedStroke& stroke : played) {
     auto known = slots.find(stroke.piece);
     if (known == slots.end()) {
-      Result<std::vector<SlotTime>> times = slotTimes(still, *groove, stroke.piece);
+      Result<std::vector<SlotTime>> times = slotTimes(still, *groove, stroke.piece, place);
       if (!times) return times.error();
       known = slots.emplace(stroke.piece, *std::move(times)).first;
     }
@@ -115,7 +118,7 @@ Result<PlayedIn> playIn(const Song& song, const std::string& grooveId,
     cameAt[{hit.at, hit.piece}] = stroke.at;
     out.groove = withHit(std::move(out.groove), std::move(hit));
   }
-  out.groove = whenPlayed(still, std::move(out.groove), cameAt);
+  out.groove = whenPlayed(still, std::move(out.groove), cameAt, place);
   return out;
 }
 

@@ -35,8 +35,9 @@ struct PlayedIn {
   Selection put;
 };
 
-// What stands on a stroke's slot and piece gives way. Errors: those of arrangeGroove.
+// `at`: where of the song the groove was played, its first place by default. What stands on a
+// stroke's slot and piece gives way. Errors: those of arrangeGroove.
 Result<PlayedIn> playIn(const Song& song, const std::string& grooveId,
-                        const std::vector<PlayedStroke>& played);
+                        const std::vector<PlayedStroke>& played, AtPlace at = {});
 
 }  // namespace uneven

@@ -232,6 +232,18 @@ void arrangeAnyhow(Random& random, Song& song) {
   }
 }
 
+// Several fills in turn, and what comes after them.
+void fillAnyhow(Random& random, Song& song) {
+  for (Section& section : song.arrangement) {
+    if (!section.fill) continue;
+    section.fill->after = any<FillAfter>(random);
+    const auto& also = song.grooves[static_cast<std::size_t>(
+        pick(random, 0, static_cast<int>(song.grooves.size()) - 1))];
+    if (also->length() >= section.fill->beats && chance(random, 0.5))
+      section.fill->grooves = {section.fill->groove, also->id, section.fill->groove};
+  }
+}
+
 Song randomSong(Random& random) {
   Song song;
   song.title = "Chance";
@@ -283,6 +295,7 @@ Song randomSong(Random& random) {
         pickReal(mixing, kMixDbMin, kMixDbMax), pickReal(mixing, -1, 1), someExtras(mixing)};
   }
   arrangeAnyhow(mixing, song);
+  fillAnyhow(mixing, song);
   return song;
 }
 
