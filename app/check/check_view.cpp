@@ -120,8 +120,8 @@ const StrikeScene& CheckView::scene() {
   SharedTake then;
   if (shown_ && !shown_->mends.empty() && shown_->mends.front().ofGroove() &&
       shown_->groove == document.grooveId()) {
-    const Result<SharedTake> take =
-        Take::ofGroove(withMend(document.song(), shown_->mends.front()), document.grooveId());
+    const Result<SharedTake> take = Take::ofGroove(withMend(document.song(), shown_->mends.front()),
+                                                   document.grooveId(), document.at());
     if (take) then = *take;
   }
   if (then != nullptr) {

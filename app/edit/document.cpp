@@ -91,7 +91,7 @@ const Groove& Document::groove() const {
 }
 
 const Feel& Document::feel() const {
-  const Feel* feel = song_.findFeel(feelInForce(song_, grooveId_));
+  const Feel* feel = song_.findFeel(feelInForce(song_, grooveId_, at()));
   return feel == nullptr ? straight_ : *feel;
 }
 
@@ -103,11 +103,54 @@ Tempo Document::tempo() const {
 }
 
 void Document::chooseGroove(const std::string& id) {
-  if (id == grooveId_ || song_.findGroove(id) == nullptr) return;
+  if ((id == grooveId_ && !at_) || song_.findGroove(id) == nullptr) return;
   endGesture();
   grooveId_ = id;
+  at_.reset();
   refresh();
   Q_EMIT changed();
+}
+
+void Document::choosePlace(const std::string& id, const GroovePlace& at) {
+  if (!song_.plays(id, at) || (id == grooveId_ && at == at_)) return;
+  endGesture();
+  grooveId_ = id;
+  at_ = at;
+  refresh();
+  Q_EMIT changed();
+}
+
+void Document::stepPlace(int by) {
+  const Score* score = songScore();
+  if (score == nullptr || score->blocks.empty()) return;
+  const auto here = place().block;
+  const auto last = static_cast<std::ptrdiff_t>(score->blocks.size()) - 1;
+  const std::ptrdiff_t to =
+      here ? std::clamp<std::ptrdiff_t>(static_cast<std::ptrdiff_t>(*here) + by, 0, last) : 0;
+  const Score::Block& block = score->blocks[static_cast<std::size_t>(to)];
+  choosePlace(block.groove->id, {block.section, static_cast<int>(block.pass)});
+  Q_EMIT said(atText());
+}
+
+QString Document::atText() const {
+  const Score* score = songScore();
+  const Score::Block* block = score == nullptr ? nullptr : blockIn(*score);
+  if (block == nullptr) return {};
+  const Section& section = score->sections[block->section];
+  const QString name = QString::fromStdString(section.name);
+  if (section.repeat == 1) return name;
+  return tr("%1, %2 of %3").arg(name).arg(block->pass + 1).arg(section.repeat);
+}
+
+const Score::Block* Document::blockIn(const Score& score) const {
+  const AtPlace at = this->at();
+  const auto found =
+      std::find_if(score.blocks.begin(), score.blocks.end(), [&](const Score::Block& b) {
+        return b.groove->id == grooveId_ &&
+               (!at ||
+                (b.section == at->section && b.pass == static_cast<std::uint32_t>(at->pass)));
+      });
+  return found == score.blocks.end() ? nullptr : &*found;
 }
 
 Document::Place Document::place() const {
@@ -115,11 +158,8 @@ Document::Place Document::place() const {
   place.bar = take_->score().blocks.front().firstBar;
   const Score* whole = songScore();
   if (whole == nullptr) return place;
-  const auto found = std::find_if(whole->blocks.begin(), whole->blocks.end(),
-                                  [&](const Score::Block& b) { return b.groove->id == grooveId_; });
-  if (found != whole->blocks.end()) {
-    place.block = static_cast<std::uint32_t>(found - whole->blocks.begin());
-  }
+  if (const Score::Block* block = blockIn(*whole))
+    place.block = static_cast<std::uint32_t>(block - whole->blocks.data());
   return place;
 }
 
@@ -167,7 +207,7 @@ void Document::refresh() {
     if (song_.grooves.empty()) song_.grooves = blankSong().grooves;
     grooveId_ = song_.grooves.front()->id;
   }
-  Result<SharedTake> take = Take::ofGroove(song_, grooveId_);
+  Result<SharedTake> take = Take::ofGroove(song_, grooveId_, at());
   if (!take) return Q_EMIT said(QString::fromStdString(take.error().line()));
   take_ = *std::move(take);
 }
@@ -286,6 +326,7 @@ void Document::replace(Song song, const QString& path) {
   songChanged({});
   path_ = path;
   grooveId_.clear();
+  at_.reset();
   refresh();
   Q_EMIT replaced();
   Q_EMIT changed();

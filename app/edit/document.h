@@ -49,12 +49,18 @@ class Document : public QObject {
   const SharedTake& sharedTake() const { return take_; }
   Tempo tempo() const;  // there
   Beat start() const;   // there
+  // Which of the places that play it is meant; nothing: the first one.
+  AtPlace at() const { return at_ && song_.plays(grooveId_, *at_) ? at_ : std::nullopt; }
+  // "Verse, 2nd of 8"; empty where the song does not play it.
+  QString atText() const;
   // Where that is.
   struct Place {
     std::optional<std::uint32_t> block;  // of the whole song; nothing: the song does not play it
     int bar = 0;                         // of the whole song
   };
   Place place() const;
+  // The block of a song's score, as it stands or listened to otherwise, that is there.
+  const Score::Block* blockIn(const Score& score) const;
   // The whole song as arranged; nullptr when it cannot be, see songError().
   const Score* songScore() const;
   // The whole song as performed, made once an edit when somebody asks. nullptr: it cannot be
@@ -71,6 +77,9 @@ class Document : public QObject {
   std::uint64_t revision() const { return revision_; }
 
   void chooseGroove(const std::string& id);
+  void choosePlace(const std::string& id, const GroovePlace& at);
+  // To the next (+1) or the last (-1) place of the song, whatever groove it plays.
+  void stepPlace(int by);
 
   // False, with a message, when the change would break a limit of the song; nothing is changed
   // then.
@@ -129,6 +138,7 @@ class Document : public QObject {
   Song song_;
   std::uint64_t revision_ = 0;
   std::string grooveId_;
+  AtPlace at_;
   SharedTake take_;
   mutable std::optional<Score> songScore_;  // of the song as it is, once asked for
   mutable std::optional<Error> songError_;

@@ -102,7 +102,8 @@ void HitEdits::enterPlayed(const PlayedStroke& stroke) {
 }
 
 void HitEdits::playIn(const std::vector<PlayedStroke>& strokes, Merge merge) {
-  Result<PlayedIn> played = uneven::playIn(document().song(), document().grooveId(), strokes);
+  Result<PlayedIn> played =
+      uneven::playIn(document().song(), document().grooveId(), strokes, document().at());
   if (!played) return say(QString::fromStdString(played.error().line()));
   applyGroove(Editing::tr("Played in"), std::move(played->groove), merge);
 }

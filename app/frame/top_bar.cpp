@@ -59,7 +59,7 @@ TopBar::TopBar(Document& document, Transport& transport, std::function<Milliseco
       return feel_->fromList() ? newFeel() : readChoices();
     document_.apply(tr("Feel %1").arg(feel_->currentText()),
                     withFeelInForce(document_.song(), document_.grooveId(),
-                                    feel_->currentData().toString().toStdString()));
+                                    feel_->currentData().toString().toStdString(), document_.at()));
   });
   layout->addWidget(
       choiceBlock(tr("Groove"), groove_, tr("The groove that is edited (Ctrl+PgUp, Ctrl+PgDown)"),
@@ -183,11 +183,13 @@ QWidget* TopBar::swingBlock() {
   connect(ratio_, &NumberField::edited, this, [this](double ratio, bool stepped) {
     static const int key = Document::newMergeKey();
     document_.apply(tr("Swing ratio %1").arg(ratio),
-                    withFeelChanged(document_.song(), document_.grooveId(),
-                                    [ratio](Feel& feel) {
-                                      feel.swing.ratio = ratio;
-                                      feel.swing.linked = false;
-                                    }),
+                    withFeelChanged(
+                        document_.song(), document_.grooveId(),
+                        [ratio](Feel& feel) {
+                          feel.swing.ratio = ratio;
+                          feel.swing.linked = false;
+                        },
+                        document_.at()),
                     {stepped ? key : 0, true});
   });
   connect(ratio_, &NumberField::refused, this, &TopBar::refused);
@@ -218,7 +220,7 @@ void TopBar::newFeel() {
   std::string id;
   Song song = withNewFeel(document_.song(), std::move(feel), "feel", id);
   if (!document_.apply(tr("New feel: %1").arg(qs(name)),
-                       withFeelInForce(std::move(song), document_.grooveId(), id)))
+                       withFeelInForce(std::move(song), document_.grooveId(), id, document_.at())))
     readChoices();
 }
 

@@ -90,7 +90,7 @@ void FeelCard::addStretch() {
 
 void FeelCard::change(const QString& step, const std::function<void(Feel&)>& edit, Merge merge) {
   Document& d = editing_.document();
-  d.apply(step, withFeelChanged(d.song(), d.grooveId(), edit), merge);
+  d.apply(step, withFeelChanged(d.song(), d.grooveId(), edit, d.at()), merge);
 }
 
 void FeelCard::read() {

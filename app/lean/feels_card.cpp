@@ -118,7 +118,8 @@ void FeelsCard::use() {
   if (feel == nullptr) return Q_EMIT refused(tr("Choose a feel first"));
   const QString step = tr("Feel %1").arg(QString::fromStdString(feel->name));
   const std::string id = feel->id;
-  editing_.document().apply(step, withFeelInForce(document().song(), document().grooveId(), id));
+  editing_.document().apply(
+      step, withFeelInForce(document().song(), document().grooveId(), id, document().at()));
 }
 
 void FeelsCard::duplicate() {

@@ -160,7 +160,7 @@ void LeanStage::buildSlots() {
   connect(slots_, &SlotList::edited, this,
           [this](const QString& step, const std::function<void(Feel&)>& edit) {
             Document& d = editing_.document();
-            d.apply(step, withFeelChanged(d.song(), d.grooveId(), edit));
+            d.apply(step, withFeelChanged(d.song(), d.grooveId(), edit, d.at()));
           });
 }
 

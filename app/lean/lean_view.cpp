@@ -87,8 +87,9 @@ const LeanScene& LeanView::scene() {
   }
   SharedTake other;
   if (document.song().findFeel(compared_) != nullptr) {
-    Song with = withFeelInForce(document.song(), document.grooveId(), compared_);
-    if (auto take = Take::ofGroove(std::move(with), document.grooveId())) other = *std::move(take);
+    Song with = withFeelInForce(document.song(), document.grooveId(), compared_, document.at());
+    if (auto take = Take::ofGroove(std::move(with), document.grooveId(), document.at()))
+      other = *std::move(take);
     sources.other = other.get();
   }
   scene_ = leanScene(sources, viewport_);
@@ -268,6 +269,7 @@ std::optional<LeanView::Drag> LeanView::dragAt(Point p) {
   drag.from = p;
   drag.before = editing_.document().song();
   const std::string groove = editing_.document().grooveId();
+  const AtPlace at = editing_.document().at();
   const double scale = viewport_.pxPerMs;
   if (const auto slot = leanSlotAt(shown, p)) {
     const LeanSlot from = shown.slots[*slot];
@@ -278,9 +280,10 @@ std::optional<LeanView::Drag> LeanView::dragAt(Point p) {
           tr("Slot %1 %2").arg(editing_.countAt(scene_.begin + from.inBar), signedMs(ms));
       // Back where it began: not even a feel is made for it.
       if (ms == from.shift) return std::pair(step, song);
-      return std::pair(step, withFeelChanged(song, groove, [&](Feel& feel) {
-                         setSlot(feel, from.inBar, std::nullopt, ms);
-                       }));
+      return std::pair(
+          step,
+          withFeelChanged(
+              song, groove, [&](Feel& feel) { setSlot(feel, from.inBar, std::nullopt, ms); }, at));
     };
     return drag;
   }
@@ -291,9 +294,9 @@ std::optional<LeanView::Drag> LeanView::dragAt(Point p) {
       const QString name = qs((*song.kit)[from.piece].name);
       const QString step = tr("%1 %2").arg(name, signedMs(ms));
       if (ms == from.displacement) return std::pair(step, song);
-      return std::pair(step, withFeelChanged(song, groove, [&](Feel& feel) {
-                         setDisplacement(feel, from.piece, ms);
-                       }));
+      return std::pair(
+          step, withFeelChanged(
+                    song, groove, [&](Feel& feel) { setDisplacement(feel, from.piece, ms); }, at));
     };
     return drag;
   }

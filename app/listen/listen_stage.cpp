@@ -220,7 +220,7 @@ void ListenStage::makeFeel() {
   Song song = withNewFeel(
       document.song(), feelOf(*fit, {}, name.toStdString(), *document.song().kit, make_->parts()),
       name.toStdString(), id);
-  song = withFeelInForce(std::move(song), document.grooveId(), id);
+  song = withFeelInForce(std::move(song), document.grooveId(), id, document.at());
   document.apply(tr("Feel of %1").arg(name), std::move(song));
   Q_EMIT said(
       tr("The groove has the feel of %1: %2 : 1").arg(name, numberText(fit->swing.ratio, 2)));

@@ -70,7 +70,8 @@ const OpenScene& OpenView::scene() {
   viewport_.firstBar = heldFirstBar(document.groove(), viewport_.firstBar, viewport_.bars);
   fresh_ = true;
   if (preview_) {
-    if (const auto take = Take::ofGroove(withGroove(document.song(), *preview_), preview_->id)) {
+    if (const auto take =
+            Take::ofGroove(withGroove(document.song(), *preview_), preview_->id, document.at())) {
       scene_ = openScene(**take, viewport_);
       return scene_;
     }

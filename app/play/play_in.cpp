@@ -164,7 +164,8 @@ void PlayIn::simulate(int rounds) {
   const std::vector<Hit> hits = groove.hits.empty() ? plainBeat(groove) : groove.hits;
   Groove model = groove;
   model.hits = hits;
-  const Result<SharedTake> take = Take::ofGroove(withGroove(document.song(), model), groove.id);
+  const Result<SharedTake> take =
+      Take::ofGroove(withGroove(document.song(), model), groove.id, document.at());
   if (!take) return;
   const Score& score = (*take)->score();
   const Milliseconds start = score.tempo.msAt(score.blocks.front().start);

@@ -216,9 +216,9 @@ SharedTake Transport::takeForRange() {
   const Document& document = editing_.document();
   if (heard_ == Heard{}) return playsSong() ? document.songTake() : document.sharedTake();
   const auto make = [song = document.song(), heard = heard_, whole = playsSong(),
-                     groove = document.grooveId()]() -> SharedTake {
-    const Result<SharedTake> take =
-        whole ? Take::ofSong(heardAs(song, heard)) : Take::ofGroove(heardAs(song, heard), groove);
+                     groove = document.grooveId(), at = document.at()]() -> SharedTake {
+    const Result<SharedTake> take = whole ? Take::ofSong(heardAs(song, heard))
+                                          : Take::ofGroove(heardAs(song, heard), groove, at);
     return take ? *take : nullptr;
   };
   const Score* score = document.songScore();
@@ -243,11 +243,7 @@ void Transport::songTaken() {
 
 // The groove at hand where a take has it first, whichever song the take is of; nullptr: nowhere.
 const Score::Block* Transport::blockIn(const Take& take) const {
-  const auto& blocks = take.score().blocks;
-  const auto found = std::find_if(blocks.begin(), blocks.end(), [&](const Score::Block& b) {
-    return b.groove->id == editing_.document().grooveId();
-  });
-  return found == blocks.end() ? nullptr : &*found;
+  return editing_.document().blockIn(take.score());
 }
 
 // The last slot of a block that has come, by where swing puts it.
@@ -452,7 +448,7 @@ void Transport::look() {
   }
   if (block == nullptr) return;
   const Quarters at = now - Quarters(block->start);
-  playhead_ = Playhead{block->groove->id, at, slotAt(score, *block, at), state.counting};
+  playhead_ = Playhead{block->groove->id, at, slotAt(score, *block, at), state.counting, now};
   Q_EMIT moved();
 }
 

@@ -114,6 +114,7 @@ class Transport : public QObject {
     Quarters at;            // from the groove's start
     Beat slot;              // that sounds: of those written, the last whose time has come
     bool counting = false;  // in the count-in, before it begins
+    Quarters song;          // from the song's start
   };
   const std::optional<Playhead>& playhead() const { return playhead_; }
   // Where a moment falls in the groove at hand while it plays; nothing: elsewhere, or in a

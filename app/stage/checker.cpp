@@ -61,7 +61,8 @@ const Profile& Checker::profile() const {
 const Looked* Checker::now() const {
   const Document& document = editing_.document();
   const bool fresh = last_ != nullptr && last_->revision == document.revision() &&
-                     last_->groove == document.grooveId() && last_->profile == profile();
+                     last_->groove == document.grooveId() && last_->at == document.at() &&
+                     last_->profile == profile();
   return fresh ? last_.get() : nullptr;
 }
 
@@ -76,33 +77,34 @@ void Checker::look() {
   const Document& document = editing_.document();
   // What was found in a long song takes as long to let go as five frames: aside too.
   worker_.setFuture({});
-  worker_.setFuture(QtConcurrent::run([old = std::move(last_), song = document.song(),
-                                       groove = document.grooveId(), revision = document.revision(),
-                                       map = document.kitMaps().orDefault(document.song().map),
-                                       profile = profile()]() mutable {
-    old.reset();
-    auto out = std::make_shared<Looked>();
-    out->revision = revision;
-    out->groove = groove;
-    out->profile = profile;
-    Result<SharedTake> take = Take::ofSong(song);
-    if (!take) take = Take::ofGroove(song, groove);
-    if (take) out->checked = check(**take, profile, map);
-    Result<HandReport> report = handReport(song, groove, profile);
-    if (!report) return out;
-    out->report = *std::move(report);
-    readHands(*out, *song.findGroove(groove));
-    out->hard = hardness(*out->report, out->report->strains);
-    // A long groove has too many for one look.
-    constexpr std::size_t kStrokesMost = 2'000;
-    const HandReport& hands = *out->report;
-    const Body body(*hands.take->score().kit, profile);
-    out->asPlayed = ceilingOf(body, hands.part, hands.plan.hands);
-    if (hands.part.hands.size() > kStrokesMost) return out;
-    out->bands = bandsOf(hands, profile);
-    out->ways = otherWays(hands, profile, kWays);
-    return out;
-  }));
+  worker_.setFuture(QtConcurrent::run(
+      [old = std::move(last_), song = document.song(), groove = document.grooveId(),
+       at = document.at(), revision = document.revision(),
+       map = document.kitMaps().orDefault(document.song().map), profile = profile()]() mutable {
+        old.reset();
+        auto out = std::make_shared<Looked>();
+        out->revision = revision;
+        out->groove = groove;
+        out->at = at;
+        out->profile = profile;
+        Result<SharedTake> take = Take::ofSong(song);
+        if (!take) take = Take::ofGroove(song, groove, at);
+        if (take) out->checked = check(**take, profile, map);
+        Result<HandReport> report = handReport(song, groove, profile, std::nullopt, at);
+        if (!report) return out;
+        out->report = *std::move(report);
+        readHands(*out, *song.findGroove(groove));
+        out->hard = hardness(*out->report, out->report->strains);
+        // A long groove has too many for one look.
+        constexpr std::size_t kStrokesMost = 2'000;
+        const HandReport& hands = *out->report;
+        const Body body(*hands.take->score().kit, profile);
+        out->asPlayed = ceilingOf(body, hands.part, hands.plan.hands);
+        if (hands.part.hands.size() > kStrokesMost) return out;
+        out->bands = bandsOf(hands, profile);
+        out->ways = otherWays(hands, profile, kWays);
+        return out;
+      }));
 }
 
 }  // namespace uneven

@@ -19,6 +19,7 @@ namespace uneven {
 struct Looked {
   std::uint64_t revision = 0;
   std::string groove;
+  AtPlace at;
   Profile profile;
   Checked checked;                   // of the whole song; of the groove where it cannot be arranged
   std::optional<HandReport> report;  // of the groove

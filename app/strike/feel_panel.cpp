@@ -89,7 +89,8 @@ void FeelPanel::buildSwing() {
 }
 
 void FeelPanel::change(const QString& step, const std::function<void(Feel&)>& edit, Merge merge) {
-  document_.apply(step, withFeelChanged(document_.song(), document_.grooveId(), edit), merge);
+  document_.apply(
+      step, withFeelChanged(document_.song(), document_.grooveId(), edit, document_.at()), merge);
 }
 
 void FeelPanel::buildDisplacement() {

@@ -117,7 +117,7 @@ void LanesView::buildPreview() {
   if (!preview_ || *preview_ == editing_.groove()) return;
   const Document& document = editing_.document();
   const Result<SharedTake> take =
-      Take::ofGroove(withGroove(document.song(), *preview_), preview_->id);
+      Take::ofGroove(withGroove(document.song(), *preview_), preview_->id, document.at());
   if (!take) return;
   Groove both = editing_.groove();
   both.hits.insert(both.hits.end(), preview_->hits.begin(), preview_->hits.end());
