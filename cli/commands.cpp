@@ -20,6 +20,7 @@
 #include "core/io/hits_csv.h"
 #include "core/io/performance_text.h"
 #include "core/io/song_json.h"
+#include "core/measure/seam.h"
 #include "core/measure/unison.h"
 #include "core/midi/smf.h"
 #include "core/perform/swing.h"
@@ -106,6 +107,23 @@ std::string swingInfo(const Score& score) {
   return out.empty() ? out : "swing:\n" + out;
 }
 
+// Where one feel gives way to the next, and how much the intervals jump.
+std::string seamInfo(const Score& score) {
+  std::string out;
+  const auto name = [&](std::uint32_t feel) {
+    return score.feels[feel].id.empty() ? std::string("straight") : score.feels[feel].id;
+  };
+  for (const Seam& seam : seams(score)) {
+    const Section& section = score.sections[seam.section];
+    out += fmt::format("  {}: {} to {}, an interval jumps by {:.1f} ms{}\n", section.name,
+                       name(seam.before), name(seam.after), seam.jump.count(),
+                       section.morph == Beat(0)
+                           ? std::string()
+                           : fmt::format(" over {} quarter notes", section.morph.toString()));
+  }
+  return out.empty() ? out : "seams:\n" + out;
+}
+
 std::string unisonInfo(const Take& take) {
   const std::vector<Unison> all = unisons(take.performance());
   const Unison* worst = widest(all);
@@ -125,8 +143,11 @@ std::string sectionInfo(const Section& section) {
   if (!section.grooves.empty()) all.push_back(fmt::format("{}", fmt::join(section.grooves, " ")));
   if (section.fill) {
     all.push_back(fmt::format(
-        "fill {} {}{}", section.fill->groove, section.fill->beats.toString(),
-        section.fill->every > 0 ? fmt::format(" every {}", section.fill->every) : std::string()));
+        "fill {} {}{}{}", fmt::join(section.fill->takes(), " "), section.fill->beats.toString(),
+        section.fill->every > 0 ? fmt::format(" every {}", section.fill->every) : std::string(),
+        section.fill->after == FillAfter::kNothing
+            ? std::string()
+            : fmt::format(" then {}", textOf(section.fill->after))));
   }
   if (section.toLevelDb) {
     all.push_back(fmt::format("{:g} to {:g} dB", section.levelDb, *section.toLevelDb));
@@ -165,7 +186,7 @@ std::string songInfo(const Take& take) {
   for (const auto& [piece, count] : counts) {
     out += fmt::format("  {}: {}\n", (*score.kit)[piece].id, count);
   }
-  return out + swingInfo(score) + unisonInfo(take);
+  return out + swingInfo(score) + seamInfo(score) + unisonInfo(take);
 }
 
 std::string midiInfo(const MidiSequence& sequence) {

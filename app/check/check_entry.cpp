@@ -22,10 +22,6 @@ void checkPictures(Photographer& photographer) {
   CheckStage& check = shown<CheckStage>(photographer);
   check.found().choose(1);
   photographer.take(QStringLiteral("check"), check.found().chosen().has_value());
-  check.showSide(CheckStage::Side::kPart);
-  check.view().setTrial(120);
-  photographer.take(QStringLiteral("check-tempo"), check.view().trial() == 120.0);
-  check.view().setTrial(std::nullopt);
   check.showSide(CheckStage::Side::kPlayer);
   photographer.take(QStringLiteral("check-player"), check.findChild<PlayerCard*>()->isVisible());
   check.showSide(CheckStage::Side::kFound);

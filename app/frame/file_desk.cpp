@@ -105,14 +105,24 @@ void FileDesk::open() {
 }
 
 void FileDesk::openDemo() {
+  openShipped(QStringLiteral("lock-gate-nine.ustick"),
+              tr("The demo song. Save it under a name of your own to keep your changes"));
+}
+
+void FileDesk::openPiece() {
+  openShipped(QStringLiteral("nine-locks-down.ustick"),
+              tr("The demo piece: Arrange shows how it is made"));
+}
+
+void FileDesk::openShipped(const QString& name, const QString& told) {
   if (!mayLeave()) return;
   cancelReading();
-  QFile demo(QStringLiteral(":/demo/lock-gate-nine.ustick"));
+  QFile demo(QStringLiteral(":/demo/") + name);
   if (!demo.open(QIODevice::ReadOnly)) return;
-  Result<Song> song = readSong(demo.readAll().toStdString(), "lock-gate-nine.ustick");
+  Result<Song> song = readSong(demo.readAll().toStdString(), name.toStdString());
   if (!song) return Q_EMIT failed(QString::fromStdString(song.error().line()));
   document_.replace(*std::move(song), {});
-  Q_EMIT said(tr("The demo song. Save it under a name of your own to keep your changes"));
+  Q_EMIT said(told);
 }
 
 bool FileDesk::openPath(const QString& path) {

@@ -32,7 +32,8 @@ class FileDesk : public QObject {
 
   void newSong();
   void open();
-  void openDemo();
+  void openDemo();   // grooves to work on
+  void openPiece();  // a whole one
   // Asks about unsaved changes first. A large file is read aside, while the window lives on; then
   // true means that it has begun.
   bool openPath(const QString& path);
@@ -57,6 +58,7 @@ class FileDesk : public QObject {
   void wanted();  // another window wanted this song
 
  private:
+  void openShipped(const QString& name, const QString& told);
   // What is being typed belongs to the song that is saved or left.
   void takeTyped();
   bool writeTo(const QString& path);

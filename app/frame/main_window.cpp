@@ -231,6 +231,7 @@ Stage& MainWindow::stage(const QString& id) {
     connect(made, &Stage::said, this, &MainWindow::say);
     connect(made, &Stage::refused, this, &MainWindow::say);
     connect(made, &Stage::failed, this, &MainWindow::warn);
+    connect(made, &Stage::stageWanted, this, [this](const QString& other) { showStage(other); });
     made->readSettings(settings_);
   }
   return *made;

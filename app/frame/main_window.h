@@ -99,6 +99,7 @@ class MainWindow : public QMainWindow, private StageDoor {
   void listPlayActions();
   void listCaution();
   void listHelpActions();
+  void intoSong();
   QMenu* menuOf(const QString& title);
   void fillMenus();
   void connectParts();

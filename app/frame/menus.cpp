@@ -20,6 +20,7 @@
 #include "app/frame/main_window.h"
 #include "app/frame/top_bar.h"
 #include "app/stage/menu_titles.h"
+#include "core/arrange/edits.h"
 
 namespace uneven {
 namespace {
@@ -77,6 +78,10 @@ void MainWindow::listFileActions() {
   connect(fileDesk_, &FileDesk::recentChanged, this, &MainWindow::fillRecent);
   fillRecent();
   add(tr("Open the &demo song"), {}, [this] { fileDesk_->openDemo(); });
+  add(tr("Open the demo &piece"), {}, [this] {
+    fileDesk_->openPiece();
+    showStage(QStringLiteral("arrange"));
+  });
   add(tr("&Save"), standard(QKeySequence::Save), [this] { fileDesk_->save(); })->first = true;
   add(tr("Save &as…"), keyed(Qt::CTRL | Qt::SHIFT | Qt::Key_S), [this] { fileDesk_->saveAs(); });
   add(tr("&Import a groove (tab, CSV)…"), keyed(Qt::CTRL | Qt::Key_I), [this] {
@@ -152,6 +157,25 @@ void MainWindow::listGrooveActions() {
   add(tr("&Aim of accents over ghosts…"), {}, [this] { askAim(); });
   add(tr("&Previous"), keyed(Qt::CTRL | Qt::Key_PageUp), [this] { stepGroove(-1); })->first = true;
   add(tr("N&ext"), keyed(Qt::CTRL | Qt::Key_PageDown), [this] { stepGroove(1); });
+  add(tr("The place before"), keyed(Qt::CTRL | Qt::SHIFT | Qt::Key_PageUp), [this] {
+    document_.stepPlace(-1);
+  })->help = tr("Where the song plays it, pass by pass");
+  add(tr("The place after"), keyed(Qt::CTRL | Qt::SHIFT | Qt::Key_PageDown), [this] {
+    document_.stepPlace(1);
+  })->help = tr("Where the song plays it, pass by pass");
+  add(tr("&Into the song"), keyed(Qt::CTRL | Qt::SHIFT | Qt::Key_A), [this] { intoSong(); })->help =
+      tr("A section behind the last: the groove, the chosen variant, or the take's bars");
+}
+
+void MainWindow::intoSong() {
+  if (made_[shown_] != nullptr && made_[shown_]->intoSong()) return;
+  const Groove& groove = document_.groove();
+  Section section;
+  section.name = groove.name;
+  section.groove = groove.id;
+  if (document_.apply(tr("%1 into the song").arg(qs(groove.name)),
+                      withSection(document_.song(), std::move(section))))
+    say(tr("%1 is the song's last section now: Arrange shows it").arg(qs(groove.name)));
 }
 
 void MainWindow::listHelpActions() {

@@ -33,6 +33,7 @@ class WindowPhotographer final : public Photographer {
     return shown;
   }
   void openDemo() override { window_.fileDesk().openDemo(); }
+  void openPiece() override { window_.fileDesk().openPiece(); }
   void take(const QString& name, bool shows) override {
     settle();
     if (!shows) return fail(name, "does not show what it is for");

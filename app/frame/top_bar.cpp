@@ -206,7 +206,12 @@ QWidget* TopBar::choiceBlock(const QString& name, ChoiceField*& field, const QSt
   field->setToolTip(tip);
   field->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
   block->setMinimumWidth(100);
-  layout->addWidget(fieldLabel(name, field, block));
+  QLabel* label = fieldLabel(name, field, block);
+  if (&field == &groove_) {
+    place_ = label;
+    label->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
+  }
+  layout->addWidget(label);
   layout->addWidget(field);
   return block;
 }
@@ -326,6 +331,8 @@ void TopBar::readChoices() {
   for (const auto& groove : document_.song().grooves)
     entries.emplace_back(groove->id, groove->name);
   fill(groove_, entries, document_.grooveId());
+  // Which of its places is looked at, once one is.
+  place_->setText(document_.at() ? document_.atText() : tr("Groove"));
 }
 
 void TopBar::paintEvent(QPaintEvent* /*event*/) {

@@ -66,6 +66,7 @@ class TopBar : public QWidget {
   QLabel* swingUnits_ = nullptr;
   ChoiceField* feel_ = nullptr;
   ChoiceField* groove_ = nullptr;
+  QLabel* place_ = nullptr;  // over it: where the song plays it
   QLabel* tempoUnit_ = nullptr;
   TransportBlock* play_ = nullptr;
 };

@@ -133,11 +133,6 @@ void DisplaceCard::setKeep(bool share) {
          });
 }
 
-void DisplaceCard::showEvent(QShowEvent* event) {
-  FeelCard::showEvent(event);
-  read();
-}
-
 void DisplaceCard::read() {
   if (shown_ != struckPieces()) build();
   FeelCard::read();

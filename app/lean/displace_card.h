@@ -16,7 +16,6 @@ class DisplaceCard : public FeelCard {
 
  protected:
   void read() override;
-  void showEvent(QShowEvent* event) override;
 
  private:
   void build();

@@ -67,11 +67,6 @@ void SeamsCard::setMorph(std::size_t index, Beat length, Merge merge) {
                             withMorph(document().song(), index, length), merge);
 }
 
-void SeamsCard::showEvent(QShowEvent* event) {
-  FeelCard::showEvent(event);
-  read();
-}
-
 void SeamsCard::read() {
   const std::vector<Seam> found = seamsOf(document());
   const bool same = boundField_ != nullptr && found.size() == rows_.size() &&

@@ -17,7 +17,6 @@ class SeamsCard : public FeelCard {
 
  protected:
   void read() override;
-  void showEvent(QShowEvent* event) override;
 
  private:
   void build();

@@ -154,11 +154,6 @@ void SwingCard::setRatio(double ratio, const QString& step, bool stepped) {
          {stepped ? key : 0, true});
 }
 
-void SwingCard::showEvent(QShowEvent* event) {
-  FeelCard::showEvent(event);
-  read();
-}
-
 void SwingCard::read() {
   if (shown_ != struckPieces()) build();
   FeelCard::read();

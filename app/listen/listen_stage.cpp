@@ -252,6 +252,12 @@ void ListenStage::layOutSong() {
   Q_EMIT said(tr("The song has %1 sections of %2 grooves").arg(sections).arg(laid.grooves));
 }
 
+bool ListenStage::intoSong() {
+  if (listener_.found() == nullptr) return false;
+  layOutSong();
+  return true;
+}
+
 void ListenStage::putBeside() {
   const Fit* fit = listener_.found();
   const Recording* recording = listener_.recording();

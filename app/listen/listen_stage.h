@@ -27,6 +27,7 @@ class ListenStage : public Stage {
   void followTempo();
   void makeGroove();
   void layOutSong();
+  bool intoSong() override;  // the take's bars
   // What stands beside the rows, one at a time.
   enum class Side { kFound, kMake, kCompare, kGuide };
   void showSide(Side side);

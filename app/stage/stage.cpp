@@ -6,6 +6,10 @@ namespace uneven {
 
 void Stage::zoom(double /*by*/) {}
 
+bool Stage::intoSong() {
+  return false;
+}
+
 bool Stage::copy() {
   return false;
 }

@@ -34,14 +34,18 @@ class Stage : public QWidget {
   virtual void zoom(double by);
   // Puts what the stage itself shows on the clipboard; false: it copies the chosen hits.
   virtual bool copy();
+  // What the stage has at hand becomes a section of the song; false: the groove that is edited
+  // does.
+  virtual bool intoSong();
   // What is remembered from one start to the next.
   virtual void readSettings(const QSettings& settings);
   virtual void writeSettings(QSettings& settings) const;
 
  Q_SIGNALS:
-  void said(const QString& what);    // for the status line
-  void refused(const QString& why);  // what was typed cannot be
-  void failed(const QString& why);   // for the notice bar
+  void said(const QString& what);       // for the status line
+  void refused(const QString& why);     // what was typed cannot be
+  void failed(const QString& why);      // for the notice bar
+  void stageWanted(const QString& id);  // to be brought to the front
 };
 
 // What a stage is made from.
@@ -63,6 +67,7 @@ class Photographer {
   // Shows it, with the song as it was opened and nothing in the status line.
   virtual Stage& stage(const QString& id) = 0;
   virtual void openDemo() = 0;
+  virtual void openPiece() = 0;  // a whole one
   // `shows`: whether what the picture is for is on it. Where it is not, or where a picture is the
   // same as one before, nothing is written and the whole fails.
   virtual void take(const QString& name, bool shows) = 0;

@@ -46,10 +46,6 @@ void varyPictures(Photographer& photographer) {
   vary.wall().choose(4);
   waitForAll(vary);
   photographer.take(QStringLiteral("vary"), vary.walker().judgedCount() == vary.walker().count());
-  vary.showTab(WalkPanel::Tab::kGrid);
-  vary.panel().form().set("lay", QStringLiteral("all"));
-  waitForAll(vary);
-  photographer.take(QStringLiteral("vary-grid"), vary.walker().walk()->relaid.has_value());
   vary.showTab(WalkPanel::Tab::kAgainst);
   vary.panel().form().set("cell", QStringLiteral("5/16"));
   waitForAll(vary);

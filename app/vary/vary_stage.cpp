@@ -11,9 +11,9 @@
 #include "app/controls/labels.h"
 #include "app/controls/theme.h"
 #include "app/controls/word_tabs.h"
+#include "app/drawing/mini_groove.h"
 #include "app/play/transport.h"
 #include "app/vary/map_view.h"
-#include "app/vary/mini_groove.h"
 #include "app/vary/pulse_strip.h"
 #include "app/vary/variant_card.h"
 #include "app/vary/wall_view.h"
@@ -230,6 +230,13 @@ void VaryStage::keep() {
   (void)newVersion(song, wall_->current());
   if (editing_.document().apply(tr("Version: %1").arg(name), std::move(song)))
     Q_EMIT said(tr("%1 is a version of %2").arg(name, qs(editing_.groove().name)));
+}
+
+bool VaryStage::intoSong() {
+  if (walker_.count() == 0) return false;
+  if (wall_->gathered().empty()) wall_->gather(wall_->current());
+  arrangeGathered();
+  return true;
 }
 
 void VaryStage::arrangeGathered() {

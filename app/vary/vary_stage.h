@@ -37,6 +37,7 @@ class VaryStage : public Stage {
   // Whether the core or the chosen variant is heard.
   void hearCore(bool core);
   bool copy() override;
+  bool intoSong() override;  // the chosen variant
   void copyVerdicts(bool csv);
 
  protected:

@@ -13,7 +13,7 @@
 #include "app/controls/airy_table.h"
 #include "app/controls/labels.h"
 #include "app/controls/theme.h"
-#include "app/vary/mini_groove.h"
+#include "app/drawing/mini_groove.h"
 #include "core/song/names.h"
 
 namespace uneven {

@@ -123,8 +123,9 @@ void SongCheck::checkBackbeat(const Groove& groove) {
   std::vector<const Hit*> beats;
   std::vector<int> velocities;
   std::map<std::int64_t, int> perBar;
+  const Beat fill = fillFrom(groove);
   for (const Hit& hit : groove.hits) {
-    if (!isBackbeat(groove, hit)) continue;
+    if (!isBackbeat(groove, hit) || hit.at >= fill) continue;
     beats.push_back(&hit);
     velocities.push_back(hit.velocity.value());
     ++perBar[hit.at.floorDiv(groove.meter.barLength())];
@@ -150,10 +151,23 @@ void SongCheck::checkBackbeat(const Groove& groove) {
     const std::set<std::int64_t> filled = fills(groove);
     for (std::int64_t bar = 0; bar < groove.bars; ++bar) {
       if (perBar.contains(bar) || filled.contains(bar)) continue;
+      if (Beat(bar + 1) * groove.meter.barLength() > fill) continue;
       missing(groove, bar, perBar.begin()->first, static_cast<int>(std::ssize(perBar)));
     }
   }
   checkHats(groove, median);
+}
+
+// Where in the groove at hand its section's fill begins; its length: nowhere.
+Beat SongCheck::fillFrom(const Groove& groove) const {
+  const Score::Block& block = score_.blocks[block_];
+  const Section& section = score_.sections[block.section];
+  if (!section.fill || !section.fill->fills(static_cast<int>(block.pass), section.repeat))
+    return groove.length();
+  const Score::Span& span = score_.spans[block.section];
+  const Beat pass = (span.end - span.start) / Beat(section.repeat);
+  const Beat end = span.start + Beat(static_cast<int>(block.pass) + 1) * pass;
+  return std::clamp(end - section.fill->beats - block.start, Beat(0), groove.length());
 }
 
 // Bars in which the ride hand plays much less than it does in the others.

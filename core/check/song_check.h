@@ -145,6 +145,7 @@ class SongCheck {
   void checkFlat(const Groove& groove);
   void checkMachine(const Groove& groove);
   std::set<std::int64_t> fills(const Groove& groove) const;
+  Beat fillFrom(const Groove& groove) const;
 
   // written.cpp
   void checkTriplets(const Groove& groove);

@@ -234,15 +234,12 @@ void setTempo(ToolCall& call, Song& song) {
     call.note("the last tempo cannot ramp: there is none after it to go to");
 }
 
-SongTool tool(std::string name, std::string title, std::string help,
-              std::vector<ToolParameter> parameters, std::function<void(ToolCall&, Song&)> change) {
-  SongTool out;
-  out.name = std::move(name);
-  out.title = std::move(title);
-  out.help = std::move(help);
+SongTool sectionTool(std::string name, std::string title, std::string help,
+                     std::vector<ToolParameter> parameters,
+                     std::function<void(ToolCall&, Song&)> change) {
+  SongTool out = songTool(std::move(name), std::move(title), std::move(help), std::move(parameters),
+                          std::move(change));
   out.group = kArrangeGroup;
-  out.parameters = std::move(parameters);
-  out.change = std::move(change);
   return out;
 }
 
@@ -276,7 +273,7 @@ std::vector<SongTool> sectionTools() {
     };
   };
   return {
-      tool(
+      sectionTool(
           "section-add", "Add a section", "A groove, played so many times.",
           {textParameter("plays", "", "id of a groove"),
            textParameter("name", "", "of the section"),
@@ -284,52 +281,54 @@ std::vector<SongTool> sectionTools() {
            wholeParameter("before", "end", "before that section; end: behind the last", 1, 100'000),
            alongParameter()},
           addSection),
-      tool("section-set", "Set a section",
-           "What it plays, how often, how loud and by whom; keep leaves what is.",
-           {sectionParameter(), textOr("name", "of the section"),
-            textOr("plays", "ids of grooves with commas, played in turn"),
-            wholeParameter("times", kAsIs, "passes", 1, kSongBarsMax),
-            textOr("feel", "id; none: the groove's own"),
-            lengthParameter("morph", kAsIs, "quarter notes over which the feel turns", 0, 81'920),
-            realParameter("level_db", kAsIs, "louder or softer, dB", -kLevelDbMost, kLevelDbMost),
-            realParameter("to_level_db", kAsIs, "at its end, evenly, dB", -kLevelDbMost,
-                          kLevelDbMost),
-            textOr("mute", "pieces and limbs with commas; none"),
-            textOr("swap", "pairs of pieces, as hat:ride; none"),
-            textOr("crash", "a piece on its first position; none"), alongParameter()},
-           setSection),
-      tool("section-split", "Split a section", "Its first passes by themselves.",
-           {sectionParameter(), wholeParameter("after", "1", "passes", 1, kSongBarsMax)},
-           at([](ToolCall& call, Song song, std::size_t i) {
-             return withSectionSplit(std::move(song), i, call.whole("after"));
-           })),
-      tool("section-join", "Join sections", "It and the next one as one.", {sectionParameter()},
-           at([](ToolCall&, Song song, std::size_t i) {
-             return withSectionsJoined(std::move(song), i);
-           })),
-      tool("section-move", "Move a section", "To another place.",
-           {sectionParameter(), wholeParameter("to", "1", "where it stands then", 1, 100'000),
-            alongParameter()},
-           at([](ToolCall& call, Song song, std::size_t i) -> Result<Song> {
-             return withSectionMoved(std::move(song), i,
-                                     static_cast<std::size_t>(call.whole("to") - 1), tempoOf(call));
-           })),
-      tool("section-double", "Double a section", "Once more behind itself.",
-           {sectionParameter(), alongParameter()},
-           at([](ToolCall& call, Song song, std::size_t i) -> Result<Song> {
-             return withSectionDoubled(std::move(song), i, tempoOf(call));
-           })),
-      tool("section-delete", "Delete a section", "The last one stays.",
-           {sectionParameter(), alongParameter()},
-           at([](ToolCall& call, Song song, std::size_t i) -> Result<Song> {
-             return withoutSection(std::move(song), i, tempoOf(call));
-           })),
-      tool("pickup", "Pickup", "The section's last beats lead into it.",
-           {sectionParameter(), lengthParameter("beats", "1", "quarter notes", 0.25, 256)},
-           at([](ToolCall& call, Song song, std::size_t i) {
-             return withPickup(std::move(song), i, call.length("beats"));
-           })),
-      tool(
+      sectionTool(
+          "section-set", "Set a section",
+          "What it plays, how often, how loud and by whom; keep leaves what is.",
+          {sectionParameter(), textOr("name", "of the section"),
+           textOr("plays", "ids of grooves with commas, played in turn"),
+           wholeParameter("times", kAsIs, "passes", 1, kSongBarsMax),
+           textOr("feel", "id; none: the groove's own"),
+           lengthParameter("morph", kAsIs, "quarter notes over which the feel turns", 0, 81'920),
+           realParameter("level_db", kAsIs, "louder or softer, dB", -kLevelDbMost, kLevelDbMost),
+           realParameter("to_level_db", kAsIs, "at its end, evenly, dB", -kLevelDbMost,
+                         kLevelDbMost),
+           textOr("mute", "pieces and limbs with commas; none"),
+           textOr("swap", "pairs of pieces, as hat:ride; none"),
+           textOr("crash", "a piece on its first position; none"), alongParameter()},
+          setSection),
+      sectionTool("section-split", "Split a section", "Its first passes by themselves.",
+                  {sectionParameter(), wholeParameter("after", "1", "passes", 1, kSongBarsMax)},
+                  at([](ToolCall& call, Song song, std::size_t i) {
+                    return withSectionSplit(std::move(song), i, call.whole("after"));
+                  })),
+      sectionTool("section-join", "Join sections", "It and the next one as one.",
+                  {sectionParameter()}, at([](ToolCall&, Song song, std::size_t i) {
+                    return withSectionsJoined(std::move(song), i);
+                  })),
+      sectionTool("section-move", "Move a section", "To another place.",
+                  {sectionParameter(),
+                   wholeParameter("to", "1", "where it stands then", 1, 100'000), alongParameter()},
+                  at([](ToolCall& call, Song song, std::size_t i) -> Result<Song> {
+                    return withSectionMoved(std::move(song), i,
+                                            static_cast<std::size_t>(call.whole("to") - 1),
+                                            tempoOf(call));
+                  })),
+      sectionTool("section-double", "Double a section", "Once more behind itself.",
+                  {sectionParameter(), alongParameter()},
+                  at([](ToolCall& call, Song song, std::size_t i) -> Result<Song> {
+                    return withSectionDoubled(std::move(song), i, tempoOf(call));
+                  })),
+      sectionTool("section-delete", "Delete a section", "The last one stays.",
+                  {sectionParameter(), alongParameter()},
+                  at([](ToolCall& call, Song song, std::size_t i) -> Result<Song> {
+                    return withoutSection(std::move(song), i, tempoOf(call));
+                  })),
+      sectionTool("pickup", "Pickup", "The section's last beats lead into it.",
+                  {sectionParameter(), lengthParameter("beats", "1", "quarter notes", 0.25, 256)},
+                  at([](ToolCall& call, Song song, std::size_t i) {
+                    return withPickup(std::move(song), i, call.length("beats"));
+                  })),
+      sectionTool(
           "turn-into", "Turn into a sister",
           "Stroke by stroke, the softest first, over its first bars.",
           {sectionParameter(), textParameter("into", "linear", "linear, shuffled or a groove's id"),
@@ -337,15 +336,16 @@ std::vector<SongTool> sectionTools() {
           at([](ToolCall& call, Song song, std::size_t i) {
             return withTurnInto(std::move(song), i, call.text("into"), call.whole("bars"));
           })),
-      tool("open-hats", "Open the hats along a section",
-           "How far they stand open, along a line over the section.",
-           {sectionParameter(), realParameter("open", "25", "percent, at its start", 0, 100),
-            realParameter("to_open", "same", "percent, at its end; same: as at its start", 0, 100)},
-           at([](ToolCall& call, Song song, std::size_t i) {
-             const double open = call.real("open") / 100;
-             return withHatsOpened(std::move(song), i, open,
-                                   call.realIfGiven("to_open").value_or(100 * open) / 100);
-           })),
+      sectionTool(
+          "open-hats", "Open the hats along a section",
+          "How far they stand open, along a line over the section.",
+          {sectionParameter(), realParameter("open", "25", "percent, at its start", 0, 100),
+           realParameter("to_open", "same", "percent, at its end; same: as at its start", 0, 100)},
+          at([](ToolCall& call, Song song, std::size_t i) {
+            const double open = call.real("open") / 100;
+            return withHatsOpened(std::move(song), i, open,
+                                  call.realIfGiven("to_open").value_or(100 * open) / 100);
+          })),
   };
 }
 
@@ -357,34 +357,34 @@ std::vector<SongTool> arrangementTools() {
   recipes.emplace_back("none");
   std::vector<std::string> afters;
   for (const Named<FillAfter>& n : namesOf<FillAfter>()) afters.emplace_back(n.text);
-  out.push_back(
-      tool("fill", "Fill", "The end of a section's passes replaced, by recipe or from a groove.",
-           {sectionParameter(), choiceParameter("recipe", "how it is made; none: no fill", recipes),
-            textParameter("from", "recipe",
-                          "id of a groove of the song or of the library; recipe: made"),
-            lengthParameter("beats", "2", "quarter notes", 0.25, 256),
-            wholeParameter("every", "0", "in every so many passes; 0: the last", 0, kSongBarsMax),
-            seedParameter(), flagParameter("another", "no", "yes: never the same twice"),
-            choiceParameter("after", "what the next pass begins with", afters)},
-           fill));
+  out.push_back(sectionTool(
+      "fill", "Fill", "The end of a section's passes replaced, by recipe or from a groove.",
+      {sectionParameter(), choiceParameter("recipe", "how it is made; none: no fill", recipes),
+       textParameter("from", "recipe",
+                     "id of a groove of the song or of the library; recipe: made"),
+       lengthParameter("beats", "2", "quarter notes", 0.25, 256),
+       wholeParameter("every", "0", "in every so many passes; 0: the last", 0, kSongBarsMax),
+       seedParameter(), flagParameter("another", "no", "yes: never the same twice"),
+       choiceParameter("after", "what the next pass begins with", afters)},
+      fill));
   ToolParameter limb =
       limbParameter("limb", std::string(textOf(Limb::kRightFoot)), "who plays alone in a break");
-  out.push_back(tool(
+  out.push_back(sectionTool(
       "template", "Template", "What is done with a section as a whole, in one step.",
       {sectionParameter(), choiceParameter("template", "which", idsOf(sectionTemplates())), limb,
        textParameter("b", "", "id of the other groove of A A A B; empty: a fill"), seedParameter()},
       byTemplate));
-  out.push_back(
-      tool("tempo", "Tempo", "A tempo mark put or taken away.",
-           {sectionParameter(),
-            lengthParameter("beats", "0", "quarter notes from the section's start", 0, 81'920),
-            realParameter("bpm", "none", "BPM; none: no mark there", kBpmMin, kBpmMax),
-            flagParameter("ramp", "no", "yes: evenly to the next mark"),
-            textParameter("relation", "none",
-                          "in place of bpm: \"1/8T = 1/8\", the old triplet is the new "
-                          "eighth")},
-           setTempo));
-  out.push_back(tool(
+  out.push_back(sectionTool(
+      "tempo", "Tempo", "A tempo mark put or taken away.",
+      {sectionParameter(),
+       lengthParameter("beats", "0", "quarter notes from the section's start", 0, 81'920),
+       realParameter("bpm", "none", "BPM; none: no mark there", kBpmMin, kBpmMax),
+       flagParameter("ramp", "no", "yes: evenly to the next mark"),
+       textParameter("relation", "none",
+                     "in place of bpm: \"1/8T = 1/8\", the old triplet is the new "
+                     "eighth")},
+      setTempo));
+  out.push_back(sectionTool(
       "smooth", "Smooth a seam", "The shortest morph at which no interval jumps by more.",
       {sectionParameter(), realParameter("above_ms", "10", "ms", 0.1, 200)},
       [](ToolCall& call, Song& song) {
@@ -395,7 +395,7 @@ std::vector<SongTool> arrangementTools() {
         if (call.failed()) return;
         call.note(fmt::format("over {} quarter notes", song.arrangement[*index].morph.toString()));
       }));
-  out.push_back(tool(
+  out.push_back(sectionTool(
       "write-out", "Write out", "Each pass becomes a groove of its own.",
       {wholeParameter("section", "all", "which of the arrangement, from 1; all", 1, 100'000)},
       [](ToolCall& call, Song& song) {
@@ -409,24 +409,24 @@ std::vector<SongTool> arrangementTools() {
         if (!call.failed())
           call.note(countOf(static_cast<int>(song.grooves.size() - before), "groove") + " written");
       }));
-  out.push_back(tool("fold", "Fold", "Equal bars are found and played as passes.",
-                     {wholeParameter("velocity", "0", "that may differ, steps", 0, 127),
-                      realParameter("nudge_ms", "0", "that may differ, ms", 0, 200)},
-                     [](ToolCall& call, Song& song) {
-                       Folded folded =
-                           foldedUp(std::move(song),
-                                    {call.whole("velocity"), Milliseconds(call.real("nudge_ms"))});
-                       song = std::move(folded.song);
-                       call.note(foldText(folded));
-                     }));
-  out.push_back(
-      tool("form", "Form", "The song's form as text: Intro 4, Verse 8 + fill, ...",
-           {textParameter("text", "", "items with commas; empty: only told"), alongParameter()},
-           [](ToolCall& call, Song& song) {
-             if (!call.text("text").empty())
-               take(call, song, withForm(std::move(song), call.text("text"), tempoOf(call)));
-             if (!call.failed()) call.note(formText(song));
-           }));
+  out.push_back(sectionTool("fold", "Fold", "Equal bars are found and played as passes.",
+                            {wholeParameter("velocity", "0", "that may differ, steps", 0, 127),
+                             realParameter("nudge_ms", "0", "that may differ, ms", 0, 200)},
+                            [](ToolCall& call, Song& song) {
+                              Folded folded = foldedUp(
+                                  std::move(song),
+                                  {call.whole("velocity"), Milliseconds(call.real("nudge_ms"))});
+                              song = std::move(folded.song);
+                              call.note(foldText(folded));
+                            }));
+  out.push_back(sectionTool(
+      "form", "Form", "The song's form as text: Intro 4, Verse 8 + fill, ...",
+      {textParameter("text", "", "items with commas; empty: only told"), alongParameter()},
+      [](ToolCall& call, Song& song) {
+        if (!call.text("text").empty())
+          take(call, song, withForm(std::move(song), call.text("text"), tempoOf(call)));
+        if (!call.failed()) call.note(formText(song));
+      }));
   return out;
 }
 

@@ -197,17 +197,6 @@ std::vector<std::string> wordsOf() {
   return out;
 }
 
-SongTool tool(std::string name, std::string title, std::string help,
-              std::vector<ToolParameter> parameters, std::function<void(ToolCall&, Song&)> change) {
-  SongTool out;
-  out.name = std::move(name);
-  out.title = std::move(title);
-  out.help = std::move(help);
-  out.parameters = std::move(parameters);
-  out.change = std::move(change);
-  return out;
-}
-
 }  // namespace
 
 std::vector<SongTool> feelTools() {
@@ -217,51 +206,55 @@ std::vector<SongTool> feelTools() {
   const auto piece = [] { return orAny(pieceParameter("piece", "any", "whose")); };
   const auto limb = [] { return orAny(limbParameter("limb", "any", "or played by")); };
   return {
-      tool("swing", "Swing", "Sets how the feel swings, in one of three units.",
-           {keepable("ratio", "long to short", kRatioMin, kRatioMax),
-            keepable("percent", "where the swung note falls in its pair", 50, 90),
-            keepable("short_ms", "how long the short note lasts where the groove is first played",
-                     0, 3000),
-            keepOr("unit", "which notes swing in pairs", wordsOf<SwingUnit>()),
-            keepOr("written", "where the swung note is written", wordsOf<Written>()),
-            keepOr("by_tempo", "the ratio follows the tempo", {"yes", "no"})},
-           swing),
-      tool("swing-depth", "Swing depth", "How far a piece or a limb follows the swing.",
-           {piece(), limb(), realParameter("depth", "1", "0 straight, 1 wholly", 0, 1)},
-           swingDepth),
-      tool("displace", "Displace", "How late (+) or early (-) a piece, a limb or a slot is struck.",
-           {piece(), limb(),
-            lengthParameter("slot", "none", "a position of the bar, quarter notes; none: all", 0,
-                            256),
-            realParameter("ms", "0", "ms, + late", -most, most)},
-           displace),
-      tool("limit", "Limit", "How far hits of a role may be displaced.",
-           {choiceParameter("role", "of which hits", wordsOf<Role>()),
-            realParameter("ms", "none", "ms either way; none: as far as they go", 0, most)},
-           limit),
-      tool("keep", "Keep", "What displacement keeps when the tempo changes.",
-           {choiceParameter("what", "its milliseconds or its share of the beat", {"ms", "share"})},
-           keep),
-      tool("drift", "Drift", "What a body adds: a clock that all limbs share and a part of each.",
-           {keepOr("preset", "sizes by name", presets),
-            keepable("clock_ms", "standard deviation of the clock, ms", 0, most),
-            keepable("motor_ms", "standard deviation of each limb, ms", 0, most),
-            keepable("velocity", "standard deviation, velocity steps", 0, Velocity::kMax),
-            keepable("exponent", "of the clock's spectrum 1/f^exponent", 0, kExponentMax),
-            wholeParameter("take", kKeep, "the same number gives the same take", 0, 2147483647),
-            orAny(limbParameter("limb", "any", "whose part is multiplied")),
-            realParameter("factor", "1", "that limb's motor part", 0, 4)},
-           drift),
-      tool("pull-together", "Pull together",
-           "Nudges what is written together to its mean, so that it sounds together.",
-           {textParameter("pieces", "any", "ids, separated by commas; any: all"), spanFrom(),
-            spanTo(),
-            realParameter("above_ms", "0", "only where the spread is above, ms", 0, 2 * most)},
-           together),
-      tool("morph", "Morph", "Over how many beats a section's feel grows out of the one before.",
-           {wholeParameter("section", "1", "which of the arrangement, from 1", 1, 100000),
-            lengthParameter("beats", "4", "quarter notes; 0: at once", 0, 81920)},
-           morph),
+      songTool("swing", "Swing", "Sets how the feel swings, in one of three units.",
+               {keepable("ratio", "long to short", kRatioMin, kRatioMax),
+                keepable("percent", "where the swung note falls in its pair", 50, 90),
+                keepable("short_ms",
+                         "how long the short note lasts where the groove is first played", 0, 3000),
+                keepOr("unit", "which notes swing in pairs", wordsOf<SwingUnit>()),
+                keepOr("written", "where the swung note is written", wordsOf<Written>()),
+                keepOr("by_tempo", "the ratio follows the tempo", {"yes", "no"})},
+               swing),
+      songTool("swing-depth", "Swing depth", "How far a piece or a limb follows the swing.",
+               {piece(), limb(), realParameter("depth", "1", "0 straight, 1 wholly", 0, 1)},
+               swingDepth),
+      songTool("displace", "Displace",
+               "How late (+) or early (-) a piece, a limb or a slot is struck.",
+               {piece(), limb(),
+                lengthParameter("slot", "none", "a position of the bar, quarter notes; none: all",
+                                0, 256),
+                realParameter("ms", "0", "ms, + late", -most, most)},
+               displace),
+      songTool("limit", "Limit", "How far hits of a role may be displaced.",
+               {choiceParameter("role", "of which hits", wordsOf<Role>()),
+                realParameter("ms", "none", "ms either way; none: as far as they go", 0, most)},
+               limit),
+      songTool(
+          "keep", "Keep", "What displacement keeps when the tempo changes.",
+          {choiceParameter("what", "its milliseconds or its share of the beat", {"ms", "share"})},
+          keep),
+      songTool("drift", "Drift",
+               "What a body adds: a clock that all limbs share and a part of each.",
+               {keepOr("preset", "sizes by name", presets),
+                keepable("clock_ms", "standard deviation of the clock, ms", 0, most),
+                keepable("motor_ms", "standard deviation of each limb, ms", 0, most),
+                keepable("velocity", "standard deviation, velocity steps", 0, Velocity::kMax),
+                keepable("exponent", "of the clock's spectrum 1/f^exponent", 0, kExponentMax),
+                wholeParameter("take", kKeep, "the same number gives the same take", 0, 2147483647),
+                orAny(limbParameter("limb", "any", "whose part is multiplied")),
+                realParameter("factor", "1", "that limb's motor part", 0, 4)},
+               drift),
+      songTool("pull-together", "Pull together",
+               "Nudges what is written together to its mean, so that it sounds together.",
+               {textParameter("pieces", "any", "ids, separated by commas; any: all"), spanFrom(),
+                spanTo(),
+                realParameter("above_ms", "0", "only where the spread is above, ms", 0, 2 * most)},
+               together),
+      songTool("morph", "Morph",
+               "Over how many beats a section's feel grows out of the one before.",
+               {wholeParameter("section", "1", "which of the arrangement, from 1", 1, 100000),
+                lengthParameter("beats", "4", "quarter notes; 0: at once", 0, 81920)},
+               morph),
   };
 }
 

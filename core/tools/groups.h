@@ -19,6 +19,10 @@ std::vector<SongTool> feelTools();  // swing, displacement, drift, morph
 // Sections, fills, templates, tempo, joints, form.
 std::vector<SongTool> arrangementTools();
 
+SongTool songTool(std::string name, std::string title, std::string help,
+                  std::vector<ToolParameter> parameters,
+                  std::function<void(ToolCall&, Song&)> change);
+
 // Parameters that many tools share.
 ToolParameter spanFrom();
 ToolParameter spanTo();

@@ -65,6 +65,18 @@ ToolParameter textParameter(std::string name, std::string fallback, std::string 
   return {std::move(name), ParameterKind::kText, std::move(fallback), std::move(help), 0, 0, {}};
 }
 
+SongTool songTool(std::string name, std::string title, std::string help,
+                  std::vector<ToolParameter> parameters,
+                  std::function<void(ToolCall&, Song&)> change) {
+  SongTool out;
+  out.name = std::move(name);
+  out.title = std::move(title);
+  out.help = std::move(help);
+  out.parameters = std::move(parameters);
+  out.change = std::move(change);
+  return out;
+}
+
 std::vector<ToolParameter> whose(std::vector<ToolParameter> list) {
   list.push_back(orAny(pieceParameter("piece", "any", "whose hits; any: all")));
   list.push_back(orAny(limbParameter("limb", "any", "played by")));

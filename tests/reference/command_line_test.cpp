@@ -431,6 +431,37 @@ TEST(CommandLine, EditRunsEveryToolThatItLists) {
   EXPECT_NE(ustick({"info", out}).out.find("ride: 149"), std::string::npos);  // 56 + 3 x 31
 }
 
+TEST(CommandLine, ASongIsArrangedByItsSections) {
+  const TemporaryFolder folder;
+  const std::string out = folder.file("arranged.ustick");
+  const auto edit = [&](const std::string& from, std::vector<std::string> words) {
+    std::vector<std::string> all{"edit", from};
+    all.insert(all.end(), words.begin(), words.end());
+    all.insert(all.end(), {"-o", out});
+    const ProcessResult result = ustick(all);
+    EXPECT_EQ(result.exitCode, 0) << result.err;
+    return result.err;
+  };
+  edit(kDemo, {"fill", "section=1", "recipe=toms", "every=1", "another=yes", "after=crash"});
+  edit(out, {"tempo", "section=3", "relation=1/8T = 1/8"});
+  EXPECT_EQ(edit(out, {"form"}),
+            "ustick: note: Towpath at dawn 6 + fill, Round the bend 2, Fog on the cut 8, Seven "
+            "paddles 8, The ninth gate 1\n");
+  edit(out, {"section-move", "section=5", "to=1"});
+  const ProcessResult info = ustick({"info", out});
+  EXPECT_NE(info.out.find("fill towpath-toms towpath-toms-2 towpath-toms-3 2 every 1 then crash"),
+            std::string::npos)
+      << info.out;
+  EXPECT_NE(info.out.find("138"), std::string::npos);
+  EXPECT_NE(info.out.find("seams:"), std::string::npos);
+  // Written out and folded it is performed the same.
+  const std::string before = ustick({"perform", out}).out;
+  edit(out, {"write-out"});
+  EXPECT_EQ(ustick({"perform", out}).out, before);
+  edit(out, {"fold"});
+  EXPECT_EQ(ustick({"perform", out}).out, before);
+}
+
 TEST(CommandLine, ConvertGoesByEnding) {
   const TemporaryFolder folder;
   const auto convert = [&](const std::string& in, const char* out) {
@@ -466,6 +497,9 @@ TEST(CommandLine, EditRefusesAndTouchesNothing) {
   expectRefusal(edit({"--groove", "fog", "echo", "level_db=x"}), "ustick: echo: level_db");
   expectRefusal(edit({"--groove", "fog", "echo", "loud"}), "ustick: \"loud\" is not key=value");
   expectRefusal(edit({"--groove", "fog"}), "ustick: ");
+  expectRefusal(edit({"echo"}), "ustick: ");  // of a groove
+  expectRefusal(edit({"section-split", "section=9"}), "ustick: section-split: section");
+  expectRefusal(edit({"fill", "section=1", "recipe=jig"}), "ustick: fill: recipe");
   EXPECT_EQ(folder.fileCount(), 0U);
 }
 

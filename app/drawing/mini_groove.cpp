@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Small sticks.
-#include "app/vary/mini_groove.h"
+#include "app/drawing/mini_groove.h"
 
 #include <QPainter>
 #include <algorithm>
