@@ -9,13 +9,17 @@
 #include <QElapsedTimer>
 #include <QKeyEvent>
 #include <QLineEdit>
+#include <QMouseEvent>
 #include <QSettings>
 #include <QTemporaryDir>
 #include <QThread>
+#include <QWheelEvent>
 #include <algorithm>
 #include <chrono>
 #include <cstdio>
 
+#include "app/arrange/arrange_stage.h"
+#include "app/arrange/strip_view.h"
 #include "app/controls/prompts.h"
 #include "app/edit/argument_form.h"
 #include "app/edit/editing.h"
@@ -88,6 +92,72 @@ void editToRepaint(benchmark::State& state) {
   state.counters["strokes"] = static_cast<double>(arrange(window->document().song())->hits);
 }
 BENCHMARK(editToRepaint)->Iterations(400)->Unit(benchmark::kMillisecond);
+
+// 20 000 bars in 100 sections on the strip: an edge is dragged, then the strip is scrolled; each
+// move of the hand to the end of all repaints.
+void arrangeDrag(benchmark::State& state) {
+  Room room;
+  const auto window = room.window();
+  Song song = blankSong();
+  song.grooves.clear();
+  song.arrangement.clear();
+  for (int g = 0; g < 4; ++g)
+    song.grooves.emplace_back(bench::denseGroove("groove-" + std::to_string(g), 1));
+  for (int s = 0; s < 100; ++s) {
+    Section section;
+    section.name = "Section " + std::to_string(s);
+    section.groove = "groove-" + std::to_string(s % 4);
+    section.repeat = s == 50 ? 120 : 200;
+    section.levelDb = s % 5 - 2;
+    section.fill = SectionFill{"groove-0", Beat(2), 4, {}};
+    song.arrangement.push_back(std::move(section));
+  }
+  window->document().replace(std::move(song), {});
+  window->show();
+  auto& stage = static_cast<ArrangeStage&>(window->showStage("arrange"));
+  StripView& strip = stage.strip();
+  QApplication::processEvents();
+  stage.arranging().choose(50);
+  strip.zoom(40);
+  QApplication::processEvents();
+  std::vector<double> ms, scrolled;
+  const auto timed = [&](auto move) {
+    QElapsedTimer timer;
+    timer.start();
+    move();
+    QApplication::processEvents();
+    return static_cast<double>(timer.nsecsElapsed()) / 1e6;
+  };
+  const auto mouse = [&](QEvent::Type type, QPointF at) {
+    QMouseEvent event(type, at, strip.mapToGlobal(at), Qt::LeftButton, Qt::LeftButton, {});
+    QApplication::sendEvent(&strip, &event);
+  };
+  for (auto _ : state) {
+    QPointF edge;
+    for (const StripSection& s : strip.strip().sections) {
+      if (s.section == 50) edge = {s.right, strip.strip().shapes.bottom - 6};
+    }
+    mouse(QEvent::MouseButtonPress, edge);
+    for (int i = 1; i <= 60; ++i)
+      ms.push_back(timed([&] { mouse(QEvent::MouseMove, edge + QPointF(2.0 * i, 0)); }));
+    if (window->document().song().arrangement[50].repeat == 120)
+      return state.SkipWithError("nothing was dragged");
+    mouse(QEvent::MouseButtonRelease, edge + QPointF(120, 0));
+    for (int i = 0; i < 60; ++i) {
+      const QPointF at(300, 200);
+      scrolled.push_back(timed([&] {
+        QWheelEvent event(at, strip.mapToGlobal(at), {}, QPoint(0, i < 30 ? -120 : 120),
+                          Qt::NoButton, {}, Qt::NoScrollPhase, false);
+        QApplication::sendEvent(&strip, &event);
+      }));
+    }
+  }
+  percentiles(state, ms);
+  std::sort(scrolled.begin(), scrolled.end());
+  state.counters["worst_ms"] = ms.back();
+  state.counters["scroll_ms"] = scrolled.back();
+}
+BENCHMARK(arrangeDrag)->Iterations(1)->Unit(benchmark::kMillisecond);
 
 // Typing in a song of 100 000 hits while it is kept aside: how many keys of 364 took more than 33
 // ms.
