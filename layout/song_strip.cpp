@@ -6,6 +6,7 @@
 #include <cmath>
 #include <map>
 
+#include "core/base/number.h"
 #include "core/measure/level.h"
 #include "core/perform/passage.h"
 #include "core/song/limbs.h"
@@ -288,7 +289,7 @@ StripHit stripAt(const SongStrip& strip, Point p) {
 }
 
 Beat stripBeat(const SongStrip& strip, double x) {
-  return Beat(static_cast<std::int64_t>(std::llround(std::max(0.0, strip.axis.quartersFromX(x)))));
+  return Beat(roundToInt(std::max(0.0, strip.axis.quartersFromX(x))));
 }
 
 }  // namespace uneven

@@ -106,8 +106,8 @@ void ArrangeStage::readTitle() {
   }
   const double seconds = score->tempo.msAt(score->length).count() / 1000;
   const int minutes = static_cast<int>(seconds) / 60;
-  facts_->setText(tr("%1 bars · %2:%3 · height is loudness, colour the feel")
-                      .arg(score->bars)
+  facts_->setText(tr("%1 · %2:%3 · height is loudness, colour the feel")
+                      .arg(score->bars == 1 ? tr("1 bar") : tr("%1 bars").arg(score->bars))
                       .arg(minutes)
                       .arg(static_cast<int>(seconds) % 60, 2, 10, QLatin1Char('0')));
 }

@@ -13,6 +13,7 @@
 
 #include "app/controls/labels.h"
 #include "app/controls/theme.h"
+#include "core/base/number.h"
 #include "core/song/names.h"
 
 namespace uneven {
@@ -294,7 +295,7 @@ void StripView::paintTempo(QPainter& p, const SongStrip& s) {
     const bool right = mark.point.x > s.tempo.right - 40;
     p.drawText(QRectF(right ? mark.point.x - 60 : mark.point.x + 3, mark.point.y - 21, 60, 16),
                (right ? Qt::AlignRight : Qt::AlignLeft) | Qt::AlignVCenter,
-               numberText(mark.bpm, mark.bpm == std::round(mark.bpm) ? 0 : 1));
+               numberText(mark.bpm, mark.bpm == roundedTo(mark.bpm, 1) ? 0 : 1));
   }
   p.restore();
 }
@@ -395,8 +396,7 @@ std::pair<QString, Song> StripView::dragged(const QPointF& to) const {
   if (hit.kind == Kind::kTempoPoint || hit.kind == Kind::kTempoLine) {
     const TempoMark& mark = before.tempo[hit.index];
     const double bpm = std::clamp(
-        std::round(kBpmSteps * (was.bpmAt(was.yOfBpm(mark.bpm.value) + way.y()))) / kBpmSteps,
-        kBpmMin, kBpmMax);
+        roundedTo(was.bpmAt(was.yOfBpm(mark.bpm.value) + way.y()), kBpmSteps), kBpmMin, kBpmMax);
     Song after = withTempoMark(before, mark.at, Bpm{bpm}, mark.ramp);
     if (hit.kind == Kind::kTempoPoint && hit.index > 0)
       after =
@@ -409,12 +409,12 @@ std::pair<QString, Song> StripView::dragged(const QPointF& to) const {
   if (hit.kind == Kind::kEdge) {
     const double pass = std::max(1e-3, passLength(before, section).toDouble());
     const double pixels = pass * was.axis.pxPerQuarter();
-    const int times = std::clamp(section.repeat + static_cast<int>(std::lround(way.x() / pixels)),
-                                 1, kSongBarsMax);
+    const int times = std::clamp(section.repeat + static_cast<int>(roundToInt(way.x() / pixels)), 1,
+                                 kSongBarsMax);
     return {tr("%1: %2 times").arg(qs(section.name)).arg(times),
             withSectionRepeated(before, hit.index, times, goes)};
   }
-  const double db = std::round(-way.y() / was.shapes.height() * 64) / 2;  // half dB, as drawn
+  const double db = roundedTo(-way.y() / was.shapes.height() * 32, 2);  // half dB, as drawn
   if (hit.kind == Kind::kLevelEnd) {
     section.toLevelDb =
         std::clamp(section.toLevelDb.value_or(section.levelDb) + db, -kLevelDbMost, kLevelDbMost);
@@ -486,7 +486,7 @@ void StripView::mouseDoubleClickEvent(QMouseEvent* event) {
   if (hit.kind == Kind::kTempoLine) {
     // A point of its own, where the line is.
     const Beat at = stripBeat(strip(), p.x);
-    const double bpm = std::round(kBpmSteps * strip().bpmAt(p.y)) / kBpmSteps;
+    const double bpm = roundedTo(strip().bpmAt(p.y), kBpmSteps);
     const bool ramp = arranging_.song().tempo[hit.index].ramp;
     arranging_.apply(tr("Tempo %1").arg(bpm), withTempoMark(arranging_.song(), at, Bpm{bpm}, ramp));
   } else if (hit.kind == Kind::kTempoPoint) {

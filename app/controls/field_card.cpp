@@ -5,9 +5,11 @@
 #include <QGridLayout>
 #include <QLabel>
 #include <QScrollArea>
+#include <QScrollBar>
 #include <QVBoxLayout>
 
 #include "app/controls/action_button.h"
+#include "app/controls/airy_table.h"
 #include "app/controls/choice_field.h"
 #include "app/controls/labels.h"
 #include "app/controls/theme.h"
@@ -22,6 +24,7 @@ FieldCard::FieldCard(QWidget* parent) : Card(parent) {
   scroll->setFrameShape(QFrame::NoFrame);
   scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
   scroll->setFocusPolicy(Qt::NoFocus);
+  makeAiry(*scroll->verticalScrollBar());
   QPalette card = scroll->palette();
   card.setColor(QPalette::Window, theme::kCard);
   scroll->setPalette(card);

@@ -272,7 +272,10 @@ void TopBar::setLength(Meter meter, int bars) {
 
 void TopBar::read() {
   const Groove& groove = document_.groove();
-  if (!title_->hasFocus()) title_->setText(QString::fromStdString(document_.song().title));
+  if (!title_->hasFocus()) {
+    title_->setText(QString::fromStdString(document_.song().title));
+    title_->setCursorPosition(0);  // its beginning is what is seen of a long one
+  }
   subtitle_->setText((document_.path().isEmpty() ? tr("not saved yet") : document_.fileTitle()) +
                      (document_.modified() ? tr(", changed") : QString()));
   const Bpm bpm = [&] {

@@ -21,9 +21,9 @@ namespace uneven {
 namespace {
 
 // splitmix64 (Steele, Lea & Flood 2014), the same on every machine.
-class Dice {
+class FillDice {
  public:
-  explicit Dice(std::uint64_t seed) : state_(seed) {}
+  explicit FillDice(std::uint64_t seed) : state_(seed) {}
   // 0 .. most - 1
   std::size_t below(std::size_t most) { return static_cast<std::size_t>(next() % most); }
   int around(int by) { return static_cast<int>(below(2 * static_cast<std::size_t>(by) + 1)) - by; }
@@ -85,7 +85,7 @@ class FillDraft {
   Groove groove;
   const Kit& kit;
   const FillAsked& asked;
-  Dice dice;
+  FillDice dice;
   const Groove& base;
   Beat from, to;
 
@@ -418,7 +418,7 @@ std::string addGroove(Song& song, Groove groove, const std::string& wanted) {
     groove.id = there->id;
     if (*there == groove) return there->id;
   }
-  const std::string id = freeId(song, wanted);
+  std::string id = freeId(song, wanted);
   groove.id = id;
   song.grooves.emplace_back(std::move(groove));
   return id;

@@ -11,6 +11,7 @@
 
 #include "core/arrange/fills.h"
 #include "core/base/number.h"
+#include "core/base/text.h"
 
 namespace uneven {
 namespace {
@@ -27,12 +28,6 @@ struct Item {
 
 Error wrong(std::size_t item, std::string text, ErrorCode code = ErrorCode::kSyntax) {
   return {code, fmt::format("item {}: {}", item + 1, std::move(text)), {}};
-}
-
-std::string_view trimmed(std::string_view text) {
-  while (!text.empty() && text.front() == ' ') text.remove_prefix(1);
-  while (!text.empty() && text.back() == ' ') text.remove_suffix(1);
-  return text;
 }
 
 Result<std::vector<Item>> itemsOf(std::string_view text) {
@@ -170,6 +165,7 @@ Result<Song> withForm(Song song, const std::string& text, TempoGoes tempo) {
   for (const Taken& taken : wanted) out.arrangement.push_back(taken.section);
   if (tempo == TempoGoes::kAlong) {
     std::vector<std::optional<std::size_t>> order;
+    order.reserve(wanted.size());
     for (const Taken& taken : wanted) order.push_back(taken.from);
     out = withTempoOfOrder(song, std::move(out), order);
   }

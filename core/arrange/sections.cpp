@@ -7,6 +7,8 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/base/number.h"
+#include "core/base/text.h"
 #include "core/perform/passage.h"
 
 namespace uneven {
@@ -430,11 +432,6 @@ Song withTempoMarkMoved(Song song, std::size_t index, Beat at) {
 
 Result<TempoRelation> readRelation(const std::string& text) {
   const std::size_t equals = text.find('=');
-  const auto trimmed = [](std::string_view word) {
-    while (!word.empty() && word.front() == ' ') word.remove_prefix(1);
-    while (!word.empty() && word.back() == ' ') word.remove_suffix(1);
-    return std::string(word);
-  };
   if (equals != std::string::npos) {
     const auto before = Grid::parse(trimmed(std::string_view(text).substr(0, equals)));
     const auto after = Grid::parse(trimmed(std::string_view(text).substr(equals + 1)));
@@ -457,7 +454,7 @@ Result<Song> withTempoRelation(Song song, std::size_t section, const TempoRelati
   // Where a ramp leads to it, what the ramp has come to.
   const Beat eve = at - Beat(1, 10'000);
   const double held = bpmAt(song.tempo, eve);
-  const double bpm = std::round(held * relation.factor() * 1e4) / 1e4;
+  const double bpm = roundedTo(held * relation.factor(), 1e4);
   if (bpm < kBpmMin || bpm > kBpmMax) {
     return Error{ErrorCode::kLimit,
                  fmt::format("{} would make {:.1f} BPM of {:.1f}; {:g} to {:g} are allowed",

@@ -7,18 +7,12 @@
 #include <algorithm>
 
 #include "core/base/number.h"
+#include "core/base/text.h"
 
 namespace uneven {
 namespace {
 
 constexpr double kUsualVelocity = 80;
-
-std::string_view trimmed(std::string_view text) {
-  while (!text.empty() && (text.front() == ' ' || text.front() == '\t')) text.remove_prefix(1);
-  while (!text.empty() && (text.back() == ' ' || text.back() == '\t' || text.back() == '\r'))
-    text.remove_suffix(1);
-  return text;
-}
 
 class TimesReader {
  public:

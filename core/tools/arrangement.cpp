@@ -246,6 +246,7 @@ SongTool sectionTool(std::string name, std::string title, std::string help,
 template <typename All>
 std::vector<std::string> idsOf(const All& all) {
   std::vector<std::string> out;
+  out.reserve(all.size());
   for (const auto& one : all) out.emplace_back(one.id);
   return out;
 }
