@@ -7,6 +7,7 @@
 
 #include "cli/commands.h"
 #include "cli/measure.h"
+#include "cli/rehearse.h"
 #include "cli/sticking.h"
 #include "cli/vary.h"
 #include "core/base/utf8.h"
@@ -149,6 +150,34 @@ void addMeasure(Asked& asked) {
   measure->callback([&asked, call] { asked.result = uneven::cli::measure(asked.files, *call); });
 }
 
+void addScore(Asked& asked) {
+  const auto call = std::make_shared<uneven::cli::ScoreCall>();
+  CLI::App* score = asked.app.add_subcommand(
+      "score", "A played take beside a groove: early and late, loud and soft, missing and extra");
+  score->add_option("SONG", call->song, "A .ustick song")->required();
+  score->add_option("--groove", call->groove, "Id of the groove that is played")->required();
+  score->add_option("TAKE", call->take, "The take, a .mid file")->required();
+  addFormat(score, call->format);
+  score->callback([&asked, call] { asked.result = uneven::cli::score(asked.files, *call); });
+}
+
+void addPlan(Asked& asked) {
+  using Format = uneven::cli::PlanFormat;
+  const auto call = std::make_shared<uneven::cli::PlanCall>();
+  CLI::App* plan = asked.app.add_subcommand("plan", "Days of practice, step by step to the goal");
+  plan->add_option("SONG", call->song, "A .ustick song")->required();
+  plan->add_option("--groove", call->groove, "Id of a groove (default: all that the song plays)");
+  plan->add_option("--minutes", call->minutes, "Minutes a day, 1..240 (default 5)");
+  plan->add_option("--days", call->days, "How many days, 1..366 (default 30)");
+  plan->add_option("--from", call->from, "The first day, YYYY-MM-DD (default: today)");
+  plan->add_option("--goal", call->goal, "BPM to come to (default: the song's)");
+  addProfile(plan, call->profile);
+  plan->add_option("--format", call->format, "text, json or ics (default text)")
+      ->transform(
+          oneOf<Format>({{"text", Format::kText}, {"json", Format::kJson}, {"ics", Format::kIcs}}));
+  plan->callback([&asked, call] { asked.result = uneven::cli::plan(asked.files, *call); });
+}
+
 void addSound(CLI::App* render, uneven::AudioCall& audio) {
   render->add_option("--bank", audio.bank,
                      "Audio: a sound bank, .sf2 or .sf3 (default the house kit)");
@@ -262,6 +291,8 @@ int run(int argc, char** argv) {
   addRender(asked);
   addEdit(asked);
   addVary(asked);
+  addScore(asked);
+  addPlan(asked);
   addConvert(asked);
   try {
     asked.app.parse(argc, argv);

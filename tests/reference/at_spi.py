@@ -132,6 +132,9 @@ def look(program):
     for _ in range(3):
         if pump(announced, 5):
             break
+        # The program goes by what its side of the bus was told that anybody listens for.
+        listener.deregister("object:property-change:accessible-name")
+        listener.register("object:property-change:accessible-name")
         act(empty, "Press")  # off again
         pump(lambda: cell(lanes, "Kick", "bar 1, 2 e").get_name().endswith("nothing"), 5)
         said.clear()
