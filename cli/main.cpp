@@ -139,7 +139,8 @@ void addMeasure(Asked& asked) {
       "measure", "The tempo, swing, lean and drift of a recording or a played take");
   measure->add_option("FILE", call->file, "Audio, a .mid file, or a .csv of times")->required();
   measure->add_option("--grid", call->grid, "1/8, 1/16, 1/8T, ... (default: found)");
-  measure->add_option("--bpm", call->bpm, "The tempo, where it is known");
+  measure->add_option("--bpm", call->bpm, "The pulse near this tempo, which may move");
+  measure->add_flag("--steady", call->steady, "One tempo throughout");
   measure->add_option("--meter", call->meter, "The meter, where it is known");
   measure->add_option("--start", call->start, "Where bar 1 begins, in seconds");
   measure->add_option("--map", call->map,

@@ -4,6 +4,9 @@
 
 #include <fmt/format.h>
 
+#include <algorithm>
+#include <cmath>
+
 #include "core/base/number.h"
 #include "core/io/atomic_save.h"
 #include "core/io/json_line.h"
@@ -26,7 +29,39 @@ std::string milli(double value, int digits = 4) {
   return fmt::format("{:.{}f}", value, std::max(3, digits));
 }
 
-std::string asJson(const Recording& recording, const std::optional<Fit>& found, const Kit& kit) {
+// Other pulses that the strokes may go by, each fitted.
+struct OtherReading {
+  double bpm = 0, likelihood = 0;
+  Meter meter;
+  Swing swing;
+};
+
+std::vector<OtherReading> readingsOf(const Recording& recording, const FitWanted& wanted,
+                                     const Fit& found) {
+  // The beginning of a long take tells its swing.
+  constexpr std::size_t kStrokes = 1'500;
+  constexpr double kSame = 0.02, kLeast = 0.01;
+  const std::vector<Onset> onsets(
+      recording.onsets.begin(), recording.onsets.begin() + static_cast<std::ptrdiff_t>(std::min(
+                                                               kStrokes, recording.onsets.size())));
+  std::vector<OtherReading> out;
+  for (const PulseGuess& pulse : found.grid.pulses) {
+    if (std::abs(pulse.bpm / found.bpm - 1) < kSame) {
+      out.push_back({found.bpm, pulse.likelihood, found.grid.meter, found.swing});
+      continue;
+    }
+    if (pulse.likelihood < kLeast || pulse.bpm < kBpmMin || pulse.bpm > kBpmMax) continue;
+    FitWanted other = wanted;
+    other.where.played.reset();
+    other.where.bpm = pulse.bpm;
+    const std::optional<Fit> fitted = fit(onsets, other);
+    if (fitted) out.push_back({fitted->bpm, pulse.likelihood, fitted->grid.meter, fitted->swing});
+  }
+  return out;
+}
+
+std::string asJson(const Recording& recording, const std::optional<Fit>& found, const Kit& kit,
+                   const std::vector<OtherReading>& readings) {
   TextOut out;
   JsonLine all(out);
   constexpr std::string_view kNext = ",\n ";
@@ -38,6 +73,8 @@ std::string asJson(const Recording& recording, const std::optional<Fit>& found, 
     all.key("slots", kNext).put("[]");
     all.key("drift", kNext).put("null");
     all.number("confidence", 0, kNext);
+    all.key("readings", kNext).put("[]");
+    all.key("source_tempo", kNext).put("\"found\"");
     all.end();
     out.put('\n');
     return out.take();
@@ -85,12 +122,26 @@ std::string asJson(const Recording& recording, const std::optional<Fit>& found, 
   drift.raw("exponent", orNull(found->drift.exponent)).raw("se", orNull(found->drift.exponentSe));
   drift.end();
   all.key("confidence", kNext).put(milli(found->confidence, 3));
+  all.key("readings", kNext).put('[');
+  between = "\n  ";
+  for (const OtherReading& r : readings) {
+    out.put(between);
+    between = ",\n  ";
+    JsonLine line(out);
+    line.raw("bpm", milli(r.bpm)).text("meter", r.meter.toString());
+    JsonLine bent(line.key("swing"));
+    bent.text("unit", textOf(r.swing.unit)).raw("ratio", milli(r.swing.ratio)).end();
+    line.raw("likelihood", milli(r.likelihood, 3)).end();
+  }
+  out.put(']');
+  all.key("source_tempo", kNext).put(found->grid.asPlayed ? "\"file\"" : "\"found\"");
   all.end();
   out.put('\n');
   return out.take();
 }
 
-std::string asText(const Recording& recording, const std::optional<Fit>& found, const Kit& kit) {
+std::string asText(const Recording& recording, const std::optional<Fit>& found, const Kit& kit,
+                   const std::vector<OtherReading>& readings) {
   std::string out = fmt::format("{} strokes found", recording.onsets.size());
   if (!found) return out + ", no beat in them\n";
   out += fmt::format(", {} used; confidence {:.2f}\n", found->used, found->confidence);
@@ -131,6 +182,14 @@ std::string asText(const Recording& recording, const std::optional<Fit>& found, 
   out += fmt::format("drift: clock {:.1f} ms, each limb {:.1f} ms\n", found->drift.clockMs,
                      found->drift.motorMs);
   for (const std::string& doubt : found->doubts) out += doubt + "\n";
+  if (recording.line)
+    out += found->grid.asPlayed ? "the file's own tempo: the strokes go by it\n"
+                                : "the file's own tempo is not what the strokes go by\n";
+  for (const OtherReading& r : readings) {
+    if (std::abs(r.bpm / found->bpm - 1) < 0.02) continue;
+    out += fmt::format("or {:.1f} BPM, {}, {} {:.2f} : 1 ({:.0f} %)\n", r.bpm, r.meter.toString(),
+                       textOf(r.swing.unit), r.swing.ratio, 100 * r.likelihood);
+  }
   return out;
 }
 
@@ -160,6 +219,7 @@ Result<FitWanted> wantedOf(const MeasureCall& call) {
   if (call.start && !(*call.start >= -kDay && *call.start <= kDay))
     return wrongValue("--start is in seconds, within a day");
   out.where.bpm = call.bpm;
+  out.where.steady = call.steady;
   out.where.start = call.start;
   return out;
 }
@@ -221,8 +281,10 @@ Result<Output> measure(FileSystem& files, const MeasureCall& call) {
   }
   Output out;
   out.notices = std::move(recording->notes);
-  out.text = call.format == CheckFormat::kJson ? asJson(*recording, found, kit)
-                                               : asText(*recording, found, kit);
+  const std::vector<OtherReading> readings =
+      found ? readingsOf(*recording, *wanted, *found) : std::vector<OtherReading>{};
+  out.text = call.format == CheckFormat::kJson ? asJson(*recording, found, kit, readings)
+                                               : asText(*recording, found, kit, readings);
   return out;
 }
 

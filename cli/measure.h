@@ -13,7 +13,8 @@ struct MeasureCall {
   std::string grid;   // empty: found, from sixteenths
   std::string meter;  // empty: found
   std::optional<double> bpm, start;
-  std::string map;  // a file or an id; empty: the one that knows most of the notes
+  bool steady = false;  // one tempo throughout
+  std::string map;      // a file or an id; empty: the one that knows most of the notes
   CheckFormat format = CheckFormat::kText;
   std::string feel, song;  // files to write; empty: none
 };

@@ -170,7 +170,18 @@ void FillCard::makePreview() {
   change.fill = FillSpan{base->length() - beats_, base->length(), &*fill, fill->length() - beats_};
   preview_ = passageOf(*base, section, *song.kit, change);
   const double bpm = arranging_.bpmAtEnd();
-  const Tried tried = triedBy(song, *preview_, Profile{}, bpm);
+  // Its last bars are enough, and looked at between two frames.
+  constexpr int kBarsTried = 4;
+  Groove last = *preview_;
+  const Beat cut = Beat(std::max(0, last.bars - kBarsTried)) * last.meter.barLength();
+  if (cut > Beat(0)) {
+    PositionMap earlier;
+    earlier.to = [cut](Beat at) { return at - cut; };
+    earlier.beats = earlier.to;
+    mapPositions(last, earlier);
+    last.bars = kBarsTried;
+  }
+  const Tried tried = triedBy(song, last, Profile{}, bpm);
   says_->setText(tried.comfortable >= bpm
                      ? tr("%1, comfortable here").arg(qs(triedText(tried, bpm)))
                      : qs(triedText(tried, bpm)));

@@ -216,7 +216,7 @@ class Fitter {
     double most = 0;
     for (std::size_t k = 0; k < count; ++k)
       most = weights[k] > 0 ? std::max(most, std::abs(bend[k])) : most;
-    if (round == 0) fit_.grid.steady = most < kBends || wanted_.where.bpm.has_value();
+    if (round == 0) fit_.grid.steady = most < kBends || wanted_.where.steady;
     if (fit_.grid.steady) {
       if (wanted_.where.start) line.at0 = *wanted_.where.start;
       fit_.grid.line = BeatLine({{0, line.at0}, {1, line.at0 + line.slope}});

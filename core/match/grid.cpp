@@ -242,6 +242,12 @@ BeatLine onTheBeat(const std::vector<Pulse>& pulses, const BeatLine& line) {
   return off > 1.15 * on ? line.shifted(0.5) : line;
 }
 
+// A pulse that is asked for lies within this share of what is typed.
+constexpr double kNearBpm = 0.08;
+// How far a file's own tempo may stand behind what is found, by judged(). Takes played to it stand
+// at most 0.2 behind, free takes in a file left at 120 more than 5 (60 invented takes of each).
+constexpr double kFileBehind = 2;
+
 double judged(const std::vector<Pulse>& pulses, const BeatLine& line) {
   const double period = meanPeriod(line);
   const std::vector<double> at = quartersOf(pulses, line);
@@ -491,6 +497,63 @@ double gatheringOf(const std::vector<double>& quarters, double period, double wi
   return pairs / even;
 }
 
+namespace {
+
+// Lines of beats that strokes may go by, the likeliest first.
+struct Reading {
+  BeatLine line;  // of the take's beginning
+  double period = 0.5, score = 0;
+};
+
+std::vector<Reading> readingsOf(const std::vector<Pulse>& first, const GridWanted& wanted,
+                                double span) {
+  std::vector<double> periods =
+      wanted.bpm && wanted.steady ? std::vector<double>{60 / *wanted.bpm} : candidates(first);
+  double freedom = 0.2;
+  if (wanted.bpm) {
+    // The pulse near it, which may move.
+    const double period = 60 / *wanted.bpm;
+    std::erase_if(periods, [&](double p) { return std::abs(p / period - 1) > kNearBpm; });
+    if (std::none_of(periods.begin(), periods.end(),
+                     [&](double p) { return std::abs(p / period - 1) < 0.012; }))
+      periods.push_back(period);
+    freedom = wanted.steady ? 0.03 : kNearBpm;
+  }
+  std::vector<Reading> out;
+  for (const double period : periods) {
+    if (span / period > kQuartersMost) continue;
+    Reading reading;
+    reading.line = onTheBeat(first, followed(first, period, freedom));
+    reading.period = period;
+    reading.score = judged(first, reading.line);
+    out.push_back(std::move(reading));
+  }
+  std::stable_sort(out.begin(), out.end(),
+                   [](const Reading& a, const Reading& b) { return a.score > b.score; });
+  return out;
+}
+
+// Of readings that end at other tempos: what each is worth beside the best.
+std::vector<PulseGuess> guessesOf(const std::vector<Reading>& readings) {
+  std::vector<PulseGuess> out;
+  double sum = 0;
+  for (const Reading& reading : readings) {
+    const double bpm = 60 / meanPeriod(reading.line);
+    constexpr double kSame = 0.02, kSharp = 2.5;
+    constexpr std::size_t kTold = 6;
+    if (std::any_of(out.begin(), out.end(),
+                    [&](const PulseGuess& g) { return std::abs(g.bpm / bpm - 1) < kSame; }))
+      continue;
+    out.push_back({bpm, std::exp(kSharp * (reading.score - readings.front().score))});
+    sum += out.back().likelihood;
+    if (out.size() == kTold) break;
+  }
+  for (PulseGuess& guess : out) guess.likelihood /= sum;
+  return out;
+}
+
+}  // namespace
+
 std::optional<FoundGrid> findGrid(const std::vector<Onset>& onsets, const GridWanted& wanted) {
   const std::vector<Pulse> pulses = pulsesOf(onsets);
   if (pulses.size() < kFewest || pulses.back().seconds - pulses.front().seconds < 1) {
@@ -506,10 +569,20 @@ std::optional<FoundGrid> findGrid(const std::vector<Onset>& onsets, const GridWa
         line.quartersAt(pulses.back().seconds) - line.quartersAt(pulses.front().seconds);
     return !(quarters < kQuartersMost);
   };
+  // What a long take begins with tells its tempo.
+  constexpr std::size_t kJudged = 3'000;
+  const std::vector<Pulse> first(
+      pulses.begin(),
+      pulses.begin() + static_cast<std::ptrdiff_t>(std::min(kJudged, pulses.size())));
+  const double span = pulses.back().seconds - pulses.front().seconds;
+  const std::vector<Reading> readings = readingsOf(first, wanted, span);
+  out.pulses = guessesOf(readings);
   if (wanted.played && (!wanted.bpm || same) && !tooLong(*wanted.played)) {
     const double gathers =
         gatheringOf(quartersOf(pulses, *wanted.played), meanPeriod(*wanted.played), kGatherWidth);
-    if (gathers >= kGathersAsPlayed) {
+    const double ahead =
+        readings.empty() ? 0 : judged(first, *wanted.played) - readings.front().score;
+    if (gathers >= kGathersAsPlayed && ahead >= -kFileBehind) {
       out.line = *wanted.played;
       out.gathering = gathers;
       out.asPlayed = true;
@@ -520,27 +593,13 @@ std::optional<FoundGrid> findGrid(const std::vector<Onset>& onsets, const GridWa
       return out;
     }
   }
-  double best = -1e300, chosen = 0.5;
-  // What a long take begins with tells its tempo.
-  constexpr std::size_t kJudged = 3'000;
-  const std::vector<Pulse> first(
-      pulses.begin(),
-      pulses.begin() + static_cast<std::ptrdiff_t>(std::min(kJudged, pulses.size())));
-  const std::vector<double> periods =
-      wanted.bpm ? std::vector<double>{60 / *wanted.bpm} : candidates(first);
-  const double freedom = wanted.bpm ? 0.03 : 0.2;
-  const double span = pulses.back().seconds - pulses.front().seconds;
-  for (const double period : periods) {
-    if (span / period > kQuartersMost) continue;
-    const BeatLine line = onTheBeat(first, followed(first, period, freedom));
-    const double score = judged(first, line);
-    if (score <= best) continue;
-    best = score;
-    chosen = period;
-    out.line = line;
-  }
-  if (best == -1e300) return std::nullopt;
-  if (first.size() < pulses.size()) out.line = onTheBeat(pulses, followed(pulses, chosen, freedom));
+  if (readings.empty()) return std::nullopt;
+  out.line = readings.front().line;
+  if (first.size() < pulses.size())
+    out.line = onTheBeat(pulses, followed(pulses, readings.front().period,
+                                          wanted.bpm && wanted.steady ? 0.03
+                                          : wanted.bpm                ? kNearBpm
+                                                                      : 0.2));
   if (tooLong(out.line)) return std::nullopt;
   out.gathering = gatheringOf(quartersOf(pulses, out.line), meanPeriod(out.line), kGatherWidth);
   const Sixteenths sixteenths(pulses, out.line);

@@ -10,7 +10,10 @@
 // divided into, and by a wide preference around 105 BPM. The judgement's weights are ours.
 //
 // The meter is the bar after which the strokes are most like themselves, with 4/4 preferred; bar 1
-// begins where kicks fall on the bar line and accented snares do not. Threads: pure functions.
+// begins where kicks fall on the bar line and accented snares do not.
+//
+// A file's own tempo is one reading beside these: it is taken where strokes gather in it and it is
+// not judged much worse than the best that was found. Threads: pure functions.
 #pragma once
 
 #include <optional>
@@ -51,7 +54,8 @@ class BeatLine {
 };
 
 struct GridWanted {
-  std::optional<double> bpm;       // known: only its phase is looked for
+  std::optional<double> bpm;       // the pulse near it, which may move
+  bool steady = false;             // one tempo: that one, where it is typed
   std::optional<Meter> meter;      // likewise
   std::optional<double> start;     // seconds of bar 1
   std::optional<BeatLine> played;  // to a click or in a file with a tempo: taken where it fits
@@ -62,12 +66,19 @@ struct MeterGuess {
   double likelihood = 0;  // of those that are told, 0..1
 };
 
+// A pulse that strokes may go by, quarter notes a minute on average.
+struct PulseGuess {
+  double bpm = 0;
+  double likelihood = 0;  // of those that are told, 0..1
+};
+
 struct FoundGrid {
   BeatLine line;  // quarter 0 is bar 1
   bool steady = true;
   bool asPlayed = false;  // the line that was given
   Meter meter;
   std::vector<MeterGuess> meters;  // likely ones first
+  std::vector<PulseGuess> pulses;  // likewise; of what was found, whether or not it was taken
   // How much more often strokes fall together in the beat than by chance: 1 is chance.
   double gathering = 1;
 };

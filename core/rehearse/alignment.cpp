@@ -137,7 +137,8 @@ class Aligner {
       to(times->second.back());
       out += std::max(0.0, 1 - apart / kNear);
     }
-    return out / static_cast<double>((played_.size() + each - 1) / each);
+    const std::size_t looked = (played_.size() + each - 1) / each;
+    return out / static_cast<double>(looked);
   }
 
   Alignment run(bool search) {
@@ -327,7 +328,7 @@ class Aligner {
     for (auto& row : rows) {
       row.second.round -= first;
       out.rounds = std::max(out.rounds, row.second.round + 1);
-      out.strokes.push_back(std::move(row.second));
+      out.strokes.push_back(row.second);
     }
     times_.clear();
     for (const auto& row : rows) times_.push_back(row.first);

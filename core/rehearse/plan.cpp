@@ -115,7 +115,7 @@ PlanItem againOf(const Course& course, double minutes) {
 
 // Which groove is the day's own on each practice day: harder ones more often, each at least once
 // where there are days enough.
-std::vector<std::size_t> spread(std::vector<Course>& courses, int days) {
+std::vector<std::size_t> ownDays(std::vector<Course>& courses, int days) {
   double all = 0;
   for (const Course& course : courses) all += std::sqrt(course.hard);
   std::vector<double> owed(courses.size(), 0);
@@ -175,7 +175,7 @@ Result<PracticePlan> planOf(const Song& song, const PlanAsked& asked, const Prof
   const auto rests = [&](int day) { return asked.restEvery > 0 && day % asked.restEvery == 0; };
   int practice = 0;
   for (int day = 1; day <= asked.days; ++day) practice += rests(day) ? 0 : 1;
-  const std::vector<std::size_t> own = spread(courses, practice);
+  const std::vector<std::size_t> own = ownDays(courses, practice);
   int at = 0;
   for (int day = 1; day <= asked.days; ++day) {
     PlanDay now;

@@ -535,5 +535,52 @@ TEST(Match, ALineWithoutSlopeIsNoBeat) {
     EXPECT_TRUE(std::isfinite(p.quarters) && std::isfinite(p.ms));
 }
 
+// A file's own tempo competes with what is found: a take that was played to it keeps it, a free one
+// in a file that was left at 120 does not.
+TEST(Listening, AFilesOwnTempoCompetes) {
+  int kept = 0, right = 0, all = 0;
+  for (int seed = 0; seed < rounds(40); ++seed) {
+    Random random(static_cast<unsigned>(seed));
+    const double ratios[] = {1, 1.3, 1.6, 2};
+    const Invented take =
+        invent(random, 16, 3, seed % 2 == 0 ? SwingUnit::kEighth : SwingUnit::kSixteenth,
+               ratios[seed % 4]);
+    if (std::abs(take.bpm / 120 - 1) < 0.02) continue;
+    ++all;
+    GridWanted wanted;
+    wanted.played = BeatLine({{0, 0}, {1, 60 / take.bpm}});
+    const auto own = findGrid(struck(take.song), wanted);
+    kept += own && own->asPlayed ? 1 : 0;
+    wanted.played = BeatLine({{0, 0}, {1, 0.5}});
+    const auto free = findGrid(struck(take.song, 0.013 * seed), wanted);
+    ASSERT_TRUE(free);
+    EXPECT_FALSE(free->asPlayed) << seed << " " << take.bpm;
+    ASSERT_FALSE(free->pulses.empty());
+    double sum = 0;
+    for (const PulseGuess& pulse : free->pulses) sum += pulse.likelihood;
+    EXPECT_NEAR(sum, 1, 1e-9);
+    right += std::abs(free->pulses.front().bpm / take.bpm - 1) < 0.02 ? 1 : 0;
+  }
+  EXPECT_EQ(kept, all);
+  EXPECT_GE(right, all * 9 / 10);
+}
+
+// A pulse that is asked for may move; one tempo is what --steady asks.
+TEST(Listening, APulseThatIsAskedForMayMove) {
+  Random random(5);
+  Invented take = invent(random, 16, 0, SwingUnit::kSixteenth, 1);
+  take.song.tempo = {{Beat(0), Bpm{100}, {}}, {Beat(32), Bpm{104}, {}}};
+  FitWanted wanted;
+  wanted.where.bpm = 101;
+  const auto moving = fit(struck(take.song), wanted);
+  ASSERT_TRUE(moving);
+  EXPECT_FALSE(moving->grid.steady);
+  wanted.where.steady = true;
+  const auto steady = fit(struck(take.song), wanted);
+  ASSERT_TRUE(steady);
+  EXPECT_TRUE(steady->grid.steady);
+  EXPECT_EQ(steady->marks.size(), 1U);
+}
+
 }  // namespace
 }  // namespace uneven

@@ -352,7 +352,8 @@ TEST(CommandLine, MeasureTellsWhatItFound) {
        "print(abs(m['swing']['ratio']-1.45) < 0.03, 0 <= m['confidence'] <= 1)",
        folder.file("told.json")});
   EXPECT_EQ(read.out,
-            "onsets used tempo meter start_s swing pieces slots drift confidence\n"
+            "onsets used tempo meter start_s swing pieces slots drift confidence readings "
+            "source_tempo\n"
             "bpm se marks\n('at', '0') ('bpm', 92.0)\n4/4 0.0 1/16 unit ratio se\n"
             "ms se n velocity\nat piece ms se n velocity\nclock_ms motor_ms exponent se\n"
             "True True\n");
