@@ -19,6 +19,7 @@ constexpr double kTempoHead = 26;
 constexpr double kReach = 5;  // px, of what can be taken hold of
 constexpr double kDbLow = -24, kDbRange = 32;
 constexpr double kStickShare = 0.34;               // of the shapes' height, at velocity 127
+constexpr double kLeastRun = 2;                    // px, of a stretch of a limb's line
 constexpr double kThickest = 9, kFullDensity = 4;  // strokes a quarter note
 
 std::size_t laneOf(Limb limb) {
@@ -55,6 +56,11 @@ const GrooveLook& GrooveLooks::of(const SharedValue<Groove>& groove, const Kit& 
     look.parts[lane].perQuarter += 1 / quarters;
     ++struck[lane][hit.piece];
   }
+  const auto loudest =
+      std::max_element(look.sticks.begin(), look.sticks.end(),
+                       [](const auto& a, const auto& b) { return a.velocity < b.velocity; });
+  if (loudest != look.sticks.end())
+    look.loudest = static_cast<std::size_t>(loudest - look.sticks.begin());
   for (std::size_t lane = 0; lane < 4; ++lane) {
     const auto most =
         std::max_element(struck[lane].begin(), struck[lane].end(),
@@ -132,15 +138,22 @@ class StripMaker {
       out_.lanes.push_back(one);
     }
     std::array<std::optional<PieceId>, 4> named;
-    std::size_t drawn = 0;
-    double lastX = -10, lastHeight = 0;
-    const auto most = static_cast<std::size_t>(2 * out_.shapes.width());
-    for (std::size_t b = 0; b < score_.blocks.size(); ++b) {
+    // The first that may be seen.
+    const double from = out_.axis.quartersFromX(out_.shapes.left);
+    const auto seen =
+        std::partition_point(score_.spans.begin(), score_.spans.end(),
+                             [&](const Score::Span& span) { return span.end.toDouble() < from; });
+    const auto firstSection = static_cast<std::uint32_t>(seen - score_.spans.begin());
+    const auto begin = std::partition_point(
+        score_.blocks.begin(), score_.blocks.end(),
+        [&](const Score::Block& block) { return block.section < firstSection; });
+    for (auto b = static_cast<std::size_t>(begin - score_.blocks.begin()); b < score_.blocks.size();
+         ++b) {
       const Score::Block& block = score_.blocks[b];
       const Score::Span& span = score_.spans[block.section];
       const double left = xOf(block.start), right = xOf(block.start + block.groove->length());
       if (out_.sections.empty() || out_.sections.back().section != block.section) {
-        if (xOf(span.end) < out_.shapes.left || xOf(span.start) > out_.shapes.right) continue;
+        if (xOf(span.start) > out_.shapes.right) break;
         beginSection(block);
       }
       if (right < out_.shapes.left || left > out_.shapes.right) continue;
@@ -150,8 +163,10 @@ class StripMaker {
         const bool lastOfPass = b + 1 == score_.blocks.size() ||
                                 score_.blocks[b + 1].pass != block.pass ||
                                 score_.blocks[b + 1].section != block.section;
-        if (lastOfPass)
-          out_.sections.back().fills.emplace_back(xOf(end - section.fill->beats), xOf(end));
+        auto& fills = out_.sections.back().fills;
+        // Of those that cannot be told apart one is enough.
+        if (lastOfPass && (fills.empty() || xOf(end) - fills.back().second >= 1))
+          fills.emplace_back(xOf(end - section.fill->beats), xOf(end));
       }
       const GrooveLook& look = looks_.of(block.groove, kit);
       for (std::size_t lane = 0; lane < 4; ++lane) {
@@ -166,38 +181,49 @@ class StripMaker {
         const bool changes = part.piece && part.piece != named[lane];
         if (changes) run.piece = kit[*part.piece].name;
         if (part.piece) named[lane] = part.piece;
-        const bool goesOn = !runs.empty() && !changes && runs.back().thickness == run.thickness;
+        const bool narrow = !runs.empty() && run.right - runs.back().left < kLeastRun;
+        const bool goesOn =
+            !runs.empty() && !changes && (narrow || runs.back().thickness == run.thickness);
         if (goesOn) {
           runs.back().right = run.right;
+          runs.back().thickness = std::max(runs.back().thickness, run.thickness);
         } else {
           runs.push_back(std::move(run));
         }
       }
-      // Sticks stand a pixel apart at least; of those nearer the louder one.
-      for (const GrooveLook::Stick& stick : look.sticks) {
-        const double x = left + stick.at * out_.axis.pxPerQuarter();
-        if (x < out_.shapes.left || x > out_.shapes.right) continue;
-        const double db = level(section, span, block.start.toDouble() + stick.at);
-        const double velocity = std::clamp(stick.velocity * std::pow(10, db / 40), 1.0, 127.0);
-        const double height = velocity / 127 * kStickShare * out_.shapes.height();
-        if (x - lastX < 1.3) {
-          if (height > lastHeight && !out_.sticks.empty()) {
-            out_.sticks.back().height = lastHeight = height;
-            out_.sticks.back().limb = stick.limb;
-          }
-          continue;
-        }
-        if (++drawn > most) break;
-        out_.sticks.push_back({x, height, stick.limb});
-        lastX = x;
-        lastHeight = height;
-      }
+      sticks(look, left, right, gain(section, span, block.start.toDouble()));
     }
   }
 
-  static double level(const Section& section, const Score::Span& span, double at) {
+  // They stand a pixel apart at least; of those nearer the louder one. Of a block that is hardly
+  // wider than one the loudest stands for all.
+  void sticks(const GrooveLook& look, double left, double right, double gain) {
+    constexpr double kNarrow = 4, kApart = 1.3;
+    const auto put = [&](double x, const GrooveLook::Stick& stick) {
+      if (x < out_.shapes.left || x > out_.shapes.right) return;
+      const double velocity = std::clamp(stick.velocity * gain, 1.0, 127.0);
+      const double height = velocity / 127 * kStickShare * out_.shapes.height();
+      if (!out_.sticks.empty() && x - out_.sticks.back().x < kApart) {
+        if (height <= out_.sticks.back().height) return;
+        out_.sticks.back().height = height;
+        out_.sticks.back().limb = stick.limb;
+        return;
+      }
+      if (static_cast<double>(out_.sticks.size()) < 2 * out_.shapes.width())
+        out_.sticks.push_back({x, height, stick.limb});
+    };
+    if (right - left < kNarrow) {
+      if (look.loudest) put((left + right) / 2, look.sticks[*look.loudest]);
+      return;
+    }
+    for (const GrooveLook::Stick& stick : look.sticks)
+      put(left + stick.at * out_.axis.pxPerQuarter(), stick);
+  }
+
+  static double gain(const Section& section, const Score::Span& span, double at) {
     const double length = (span.end - span.start).toDouble();
-    return sectionLevel(section, length > 0 ? (at - span.start.toDouble()) / length : 0);
+    const double db = sectionLevel(section, length > 0 ? (at - span.start.toDouble()) / length : 0);
+    return db == 0 ? 1 : std::pow(10, db / 40);
   }
 
   void beginSection(const Score::Block& block) {
@@ -211,9 +237,10 @@ class StripMaker {
     const double loudness = looks_.of(block.groove, *score_.kit).loudness;
     one.leftTop = topOf(loudness + section.levelDb);
     one.rightTop = topOf(loudness + section.toLevelDb.value_or(section.levelDb));
-    for (const std::string& id : section.pass()) {
-      if (const Groove* groove = song_.findGroove(id)) one.bars += section.repeat * groove->bars;
-    }
+    const auto next = std::partition_point(
+        score_.blocks.begin(), score_.blocks.end(),
+        [&](const Score::Block& other) { return other.section <= block.section; });
+    one.bars = (next == score_.blocks.end() ? score_.bars : next->firstBar) - block.firstBar;
     out_.sections.push_back(std::move(one));
   }
 

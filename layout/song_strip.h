@@ -37,7 +37,8 @@ struct GrooveLook {
   };
   double loudness = 0;
   std::vector<Stick> sticks;
-  std::array<Part, 4> parts;  // right hand, left hand, right foot, left foot
+  std::optional<std::size_t> loudest;  // index of one
+  std::array<Part, 4> parts;           // right hand, left hand, right foot, left foot
 };
 
 // By the groove itself, which is kept alive meanwhile.

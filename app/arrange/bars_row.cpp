@@ -40,7 +40,13 @@ double BarsRow::widthOfCard() const {
   return std::min(220.0, (width() - 2 - (shown - 1) * kGap) / shown);
 }
 
+void BarsRow::showEvent(QShowEvent* event) {
+  QWidget::showEvent(event);
+  read();
+}
+
 void BarsRow::read() {
+  if (!isVisible()) return;  // it reads when it is shown
   const auto [from, to] = arranging_.blocks();
   const std::size_t count = to - from, wide = across(), here = arranging_.block();
   if (here < first_) first_ = here;

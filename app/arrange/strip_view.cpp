@@ -52,6 +52,7 @@ StripView::StripView(Arranging& arranging, QWidget* parent)
 
 void StripView::read() {
   strip_.reset();
+  if (!isVisible()) return;  // it reads when it is shown
   hold();
   tell();
   update();
@@ -151,6 +152,11 @@ void StripView::setPlayhead(std::optional<Quarters> at) {
 void StripView::setBand(std::vector<int> density) {
   band_ = std::move(density);
   update();
+}
+
+void StripView::showEvent(QShowEvent* event) {
+  QWidget::showEvent(event);
+  read();
 }
 
 void StripView::resizeEvent(QResizeEvent* /*event*/) {

@@ -3,7 +3,7 @@
 #pragma once
 
 #include "app/edit/edits.h"
-#include "core/vary/play_in.h"
+#include "core/rehearse/play_in.h"
 
 namespace uneven {
 

@@ -80,6 +80,12 @@ Result<std::vector<Item>> itemsOf(std::string_view text) {
   return out;
 }
 
+std::string lower(std::string text) {
+  std::transform(text.begin(), text.end(), text.begin(),
+                 [](unsigned char c) { return static_cast<char>(std::tolower(c)); });
+  return text;
+}
+
 bool sameName(std::string_view a, std::string_view b) {
   return std::equal(a.begin(), a.end(), b.begin(), b.end(), [](unsigned char x, unsigned char y) {
     return std::tolower(x) == std::tolower(y);
@@ -109,6 +115,12 @@ Result<Song> withForm(Song song, const std::string& text, TempoGoes tempo) {
   const std::vector<Section> before = song.sections();
   const std::vector<Beat> starts = sectionStarts(song);
   std::map<std::string, std::size_t> seen;
+  std::map<std::string, std::vector<std::size_t>> named;
+  for (std::size_t s = 0; s < before.size(); ++s) {
+    std::string name = before[s].name.empty() ? before[s].groove : before[s].name;
+    std::erase(name, '"');
+    named[lower(std::move(name))].push_back(s);
+  }
   struct Taken {
     Section section;
     std::optional<std::size_t> from;  // of the sections before
@@ -117,17 +129,12 @@ Result<Song> withForm(Song song, const std::string& text, TempoGoes tempo) {
   std::vector<std::size_t> toFill;
   for (std::size_t i = 0; i < items->size(); ++i) {
     const Item& item = (*items)[i];
-    std::vector<std::size_t> same;
-    for (std::size_t s = 0; s < before.size(); ++s) {
-      std::string name = before[s].name.empty() ? before[s].groove : before[s].name;
-      std::erase(name, '"');
-      if (sameName(name, item.name)) same.push_back(s);
-    }
+    const std::string key = lower(item.name);
+    const auto known = named.find(key);
+    const std::vector<std::size_t> same =
+        known == named.end() ? std::vector<std::size_t>{} : known->second;
     Taken taken;
     if (!same.empty()) {
-      std::string key = item.name;
-      std::transform(key.begin(), key.end(), key.begin(),
-                     [](unsigned char c) { return static_cast<char>(std::tolower(c)); });
       const std::size_t turn = std::min(seen[key]++, same.size() - 1);
       taken.from = same[turn];
       taken.section = before[same[turn]];

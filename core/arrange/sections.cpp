@@ -6,6 +6,8 @@
 
 #include <algorithm>
 #include <cmath>
+#include <string_view>
+#include <unordered_map>
 
 #include "core/base/number.h"
 #include "core/base/text.h"
@@ -13,6 +15,27 @@
 
 namespace uneven {
 namespace {
+
+// Grooves by their ids: songs may have thousands, each a section of its own.
+class ById {
+ public:
+  explicit ById(const Song& song) {
+    for (const auto& groove : song.grooves) known_.emplace(groove->id, &*groove);
+  }
+  Beat length(const Section& section) const {
+    Beat out;
+    const auto add = [&](const std::string& id) {
+      const auto found = known_.find(id);
+      if (found != known_.end()) out += found->second->length();
+    };
+    if (section.grooves.empty()) add(section.groove);
+    for (const std::string& id : section.grooves) add(id);
+    return Beat(section.repeat) * out;
+  }
+
+ private:
+  std::unordered_map<std::string_view, const Groove*> known_;
+};
 
 // The marks of a stretch of the song, from its start; the first stands at 0.
 struct TempoSlice {
@@ -137,6 +160,7 @@ void fit(TempoSlice& slice, Beat length) {
 
 Song assembled(Song song, const std::vector<Stretch>& all, TempoGoes goes) {
   const std::vector<Beat> starts = sectionStarts(song);
+  const ById grooves(song);
   const std::size_t last = starts.size() - 2;
   song.arrangement.clear();
   for (const Stretch& stretch : all) song.arrangement.push_back(stretch.section);
@@ -144,7 +168,7 @@ Song assembled(Song song, const std::vector<Stretch>& all, TempoGoes goes) {
   std::vector<TempoSlice> slices;
   std::vector<TempoMark> tail;
   for (std::size_t i = 0; i < all.size();) {
-    const Beat length = sectionLength(song, all[i].section);
+    const Beat length = grooves.length(all[i].section);
     if (!all[i].was) {
       slices.push_back(heldOn(slices, song.tempo.front().bpm, length));
       ++i;
@@ -156,7 +180,7 @@ Song assembled(Song song, const std::vector<Stretch>& all, TempoGoes goes) {
     std::size_t count = 1;
     while (i + count < all.size() && all[i + count].was == first + count &&
            whole == starts[first + count] - starts[first]) {
-      whole += sectionLength(song, all[i + count].section);
+      whole += grooves.length(all[i + count].section);
       ++count;
     }
     const Beat end = starts[first + count];
@@ -218,8 +242,9 @@ int sectionBars(const Song& song, const Section& section) {
 
 std::vector<Beat> sectionStarts(const Song& song) {
   std::vector<Beat> out{Beat(0)};
+  const ById grooves(song);
   for (const Section& section : song.sections())
-    out.push_back(out.back() + sectionLength(song, section));
+    out.push_back(out.back() + grooves.length(section));
   return out;
 }
 
@@ -314,7 +339,6 @@ Result<Song> withSectionsJoined(Song song, std::size_t index) {
   if (a.mute != b.mute) return refuse("they leave out different voices");
   if (a.swap != b.swap) return refuse("they play voices on different pieces");
   if (b.crash) return refuse("the second begins with a crash");
-  if (b.morph > Beat(0) && a.feel != b.feel) return refuse("the feel turns between them");
   const Beat lengthA = sectionLength(song, a), lengthB = sectionLength(song, b);
   const Beat length = lengthA + lengthB;
   Section out = a;

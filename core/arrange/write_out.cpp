@@ -8,6 +8,7 @@
 #include <cmath>
 #include <map>
 #include <set>
+#include <string_view>
 
 #include "core/arrange/sections.h"
 #include "core/perform/score.h"
@@ -167,12 +168,15 @@ Folded foldedUp(Song song, const FoldTolerance& tolerance) {
   }
   // Where a groove came from is asked first, so that what was written out is what it was.
   std::map<std::string, std::vector<const Groove*>> byShape;
+  std::map<std::string_view, const Groove*> byId;
+  for (const auto& groove : song.grooves) byId.emplace(groove->id, &*groove);
   std::map<std::string, std::string> instead;
   for (const auto& groove : song.grooves) {
     if (!played.contains(groove->id)) continue;
     const std::string shape = shapeOf(*groove);
     auto& known = byShape[shape];
-    const Groove* origin = song.findGroove(groove->origin);
+    const auto from = byId.find(groove->origin);
+    const Groove* origin = from == byId.end() ? nullptr : from->second;
     if (origin != nullptr && origin != &*groove && !instead.contains(origin->id) &&
         shapeOf(*origin) == shape && alike(*origin, *groove, tolerance, out)) {
       instead[groove->id] = origin->id;
@@ -210,8 +214,9 @@ Folded foldedUp(Song song, const FoldTolerance& tolerance) {
   // Neighbours that play the same under the same name, or under the names that they were given
   // when each bar was a section, are one.
   const auto givenName = [&](const Section& section) {
-    const Groove* groove = song.findGroove(section.groove);
-    return section.name == section.groove || (groove != nullptr && section.name == groove->name);
+    const auto groove = byId.find(section.groove);
+    return section.name == section.groove ||
+           (groove != byId.end() && section.name == groove->second->name);
   };
   for (std::size_t i = 0; i + 1 < song.arrangement.size();) {
     const Section& a = song.arrangement[i];

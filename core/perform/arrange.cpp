@@ -171,7 +171,11 @@ class Arranger {
     Beat start;  // in the pass
     // As the section plays it: by whether the crash is in it, what it begins with and which fill
     // it ends with, -1: none.
-    std::map<std::tuple<bool, FillAfter, int>, SharedValue<Groove>> made;
+    struct Made {
+      SharedValue<Groove> groove;
+      std::int64_t strokes = 0;
+    };
+    std::map<std::tuple<bool, FillAfter, int>, Made> made;
   };
 
   const Demand& demandOf(std::uint32_t groove) {
@@ -203,6 +207,10 @@ class Arranger {
       }
     }
     if (auto error = count(section, pass, fills)) return error;
+    const std::size_t more =
+        score_.blocks.size() + static_cast<std::size_t>(section.repeat) * pass.size();
+    if (more > score_.blocks.capacity())
+      score_.blocks.reserve(std::max(more, 2 * score_.blocks.capacity()));
     const Beat start = score_.length;
     const Beat morphEnd = start + std::min(section.morph, Beat(section.repeat) * length);
     const bool follows = !score_.blocks.empty();
@@ -264,12 +272,13 @@ class Arranger {
     }
     const auto key = std::tuple(change.crash, change.after, change.take);
     auto made = entry.made.find(key);
-    if (made == entry.made.end())
-      made = entry.made
-                 .emplace(key, SharedValue<Groove>(passageOf(*base, section, *song_.kit, change)))
-                 .first;
-    strokesOf_ = uneven::demandOf(*made->second).strokes;
-    return made->second;
+    if (made == entry.made.end()) {
+      SharedValue<Groove> groove(passageOf(*base, section, *song_.kit, change));
+      const std::int64_t strokes = uneven::demandOf(*groove).strokes;
+      made = entry.made.emplace(key, Entry::Made{std::move(groove), strokes}).first;
+    }
+    strokesOf_ = made->second.strokes;
+    return made->second.groove;
   }
 
   // Counted with all that is written, muted or not, and with the longest fill, whole, each time.

@@ -4,6 +4,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <set>
 
 #include "core/base/number.h"
 #include "core/measure/level.h"
@@ -34,13 +35,22 @@ void accentPattern(ToolCall& call) {
   }
   const Beat unit = call.groove.meter.countUnit();
   const Beat bar = call.groove.meter.barLength();
+  // Where the bar's counts are grouped by hand, its groups begin where it is accented.
+  std::set<Beat> grouped;
+  if (!call.groove.grouping.empty()) {
+    Beat at;
+    for (const int counts : call.groove.groups()) {
+      grouped.insert(at);
+      at += Beat(counts) * Beat(4, call.groove.meter.d);
+    }
+  }
   int index = 0;
   int accents = 0;
   for (Hit* hit : concerned(call)) {
     const Beat inBar = hit->at - Beat(hit->at.floorDiv(bar)) * bar;
     const Beat inCount = inBar - Beat(inBar.floorDiv(unit)) * unit;
     bool accent = false;
-    if (on == "downbeats") accent = inCount == Beat(0);
+    if (on == "downbeats") accent = grouped.empty() ? inCount == Beat(0) : grouped.contains(inBar);
     if (on == "offbeats") accent = inCount == unit / Beat(2);
     if (on == "every-nth") accent = index % call.whole("n") == 0;
     if (on == "cell") accent = cell[static_cast<std::size_t>(index) % cell.size()] == '>';

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What is played onto the grid is what was played.
-#include "core/vary/play_in.h"
+#include "core/rehearse/play_in.h"
 
 #include <gtest/gtest.h>
 

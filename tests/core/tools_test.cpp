@@ -421,5 +421,24 @@ TEST(Tools, AnOpeningWithoutAStrokeIsTyped) {
             std::string::npos);
 }
 
+// Downbeats of a bar that is grouped by hand are where its groups begin.
+TEST(Tools, AccentsGoByTheGrouping) {
+  Groove groove;
+  groove.meter = {7, 8};
+  groove.grouping = {2, 2, 3};
+  for (int i = 0; i < 7; ++i) {
+    Hit hit;
+    hit.at = Beat(i, 2);
+    hit.piece = piece::kSnare;
+    groove.hits.push_back(hit);
+  }
+  const Result<ToolOutcome> out =
+      runTool("accent-pattern", groove, houseKit(), {{"on", "downbeats"}});
+  ASSERT_TRUE(out);
+  std::string accents;
+  for (const Hit& hit : out->groove.hits) accents += hit.role == Role::kAccent ? '>' : '.';
+  EXPECT_EQ(accents, ">.>.>..");
+}
+
 }  // namespace
 }  // namespace uneven

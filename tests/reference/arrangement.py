@@ -53,6 +53,11 @@ def song(rng):
                          "beats": text(F(rng.randint(1, int(4 * min(turn, length[fill]))), 4))}
             if rng.random() < 0.5:
                 s["fill"]["every"] = rng.randint(1, 3)
+            if rng.random() < 0.4:
+                long = [g["id"] for g in grooves if length[g["id"]] >= F(s["fill"]["beats"])]
+                s["fill"]["grooves"] = [rng.choice(long) for _ in range(rng.randint(1, 3))]
+            if rng.random() < 0.5:
+                s["fill"]["after"] = rng.choice(["crash", "open-hats", "nothing"])
         if rng.random() < 0.5:
             s["level_db"] = round(rng.uniform(-12, 6), 2)
         if rng.random() < 0.4:
@@ -106,7 +111,7 @@ def ms_at(steps, beat):
     return float(total) / 1000
 
 
-def hits_of(g, section, first, fill):
+def hits_of(g, section, first, fill, after):
     hits = {(F(h["at"]), h["piece"]): h for h in g["hits"]}
     muted = set(section.get("mute", []))
     limb = lambda h: h.get("limb", USUAL.get(h["piece"], "right-hand"))
@@ -117,6 +122,14 @@ def hits_of(g, section, first, fill):
         if key not in swapped or swapped[key][0] < h["velocity"]:
             swapped[key] = h["velocity"], h
     out = {k: v for k, (v, _) in swapped.items()}
+    if after == "open-hats":
+        loud = out.get((F(0), "hat"), 100)
+        out = {k: v for k, v in out.items() if not (k[0] == 0 and k[1] in TIME)}
+        out[F(0), "hat"] = loud
+    if after == "crash":
+        out = {k: v for k, v in out.items() if not (k[0] == 0 and (k[1] in TIME or k[1] == "crash"))}
+        out[F(0), "crash"] = 112
+        out.setdefault((F(0), "kick"), 108)
     if first and "crash" in section:
         crash = section["crash"]
         out = {k: v for k, v in out.items() if not (k[0] == 0 and (k[1] in TIME or k[1] == crash["piece"]))}
@@ -135,16 +148,19 @@ def expected(s):
     by_id = {g["id"]: g for g in s["grooves"]}
     length = {i: F(g["bars"] * int(g["meter"][0])) for i, g in by_id.items()}
     steps = steps_of(s["tempo"])
-    out, start = [], F(0)
+    out, start, after = [], F(0), "nothing"
     for section in s["arrangement"]:
         turn = section.get("grooves", [section["groove"]])
         turn_length = sum(length[g] for g in turn)
         whole = turn_length * section["repeat"]
-        first = start
+        first, fills = start, 0
         for p in range(section["repeat"]):
             fill = section.get("fill")
             every = fill and fill.get("every")
             filled = fill and ((p + 1) % every == 0 if every else p + 1 == section["repeat"])
+            takes = fill and fill.get("grooves", [fill["groove"]])
+            take = takes[fills % len(takes)] if fill else None
+            fills += 1 if filled else 0
             inside = F(0)
             for n, name in enumerate(turn):
                 g = by_id[name]
@@ -152,11 +168,11 @@ def expected(s):
                 begins = turn_length - F(fill["beats"]) if fill else None
                 if filled and inside + length[name] > begins:
                     frm = max(begins, inside)
-                    other = by_id[fill["groove"]]
+                    other = by_id[take]
                     span = (frm - inside, length[name], other,
                             length[other["id"]] - F(fill["beats"]) + frm - begins)
                 bar = int(g["meter"][0])
-                for (at, piece), v in hits_of(g, section, p == 0 and n == 0, span).items():
+                for (at, piece), v in hits_of(g, section, p == 0 and n == 0, span, after).items():
                     v += 30 if at % bar == 1 else -40 if at % bar == 2 and piece == "kick" else 0
                     v = min(127, max(1, v))
                     low = section.get("level_db", 0)
@@ -166,6 +182,9 @@ def expected(s):
                     out.append((ms, piece, v))
                 start += length[name]
                 inside += length[name]
+                after = "nothing"
+            if filled:
+                after = fill.get("after", "nothing")
     return sorted(out)
 
 

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Playing in.
-#include "core/vary/play_in.h"
+#include "core/rehearse/play_in.h"
 
 #include <algorithm>
 #include <cmath>
