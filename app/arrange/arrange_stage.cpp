@@ -146,6 +146,7 @@ void ArrangeStage::hearFill() {
   Heard heard = transport_.heard();
   heard.groove = SharedValue<Groove>(std::move(groove));
   transport_.setHeard(heard);
+  rangeBefore_ = static_cast<int>(transport_.range());
   transport_.setRange(Transport::Range::kGroove);
   hears_ = true;
   if (!transport_.playing()) transport_.play();
@@ -158,6 +159,7 @@ void ArrangeStage::stopHearing() {
   Heard heard = transport_.heard();
   heard.groove.reset();
   transport_.setHeard(heard);
+  transport_.setRange(static_cast<Transport::Range>(rangeBefore_));
 }
 
 bool ArrangeStage::copy() {

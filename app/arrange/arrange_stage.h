@@ -64,6 +64,7 @@ class ArrangeStage : public Stage {
   FillCard* fills_;
   FormCard* form_;
   bool hears_ = false;
+  int rangeBefore_ = 0;  // what was played round before the fill was
 };
 
 }  // namespace uneven

@@ -29,6 +29,7 @@ FormCard::FormCard(Arranging& arranging, QWidget* parent)
       tr("Name, bars, + fill; with commas: Intro 4, Verse 8 + fill. Enter lays it out"));
   text_->setFixedHeight(104);
   text_->setTabChangesFocus(true);
+  text_->setUndoRedoEnabled(false);
   makeAiry(*text_->verticalScrollBar());
   text_->setStyleSheet(
       theme::sheet("QPlainTextEdit { background: @paper; border: 1px solid @line; "
@@ -154,6 +155,14 @@ void FormCard::setForm() {
 }
 
 bool FormCard::eventFilter(QObject* watched, QEvent* event) {
+  // Undo is the song's, here too.
+  if (watched == text_ && event->type() == QEvent::ShortcutOverride) {
+    const auto* key = static_cast<QKeyEvent*>(event);
+    if (key->matches(QKeySequence::Undo) || key->matches(QKeySequence::Redo)) {
+      event->ignore();
+      return true;
+    }
+  }
   if (watched == text_ && event->type() == QEvent::KeyPress) {
     const int key = static_cast<QKeyEvent*>(event)->key();
     if (key == Qt::Key_Return || key == Qt::Key_Enter) {

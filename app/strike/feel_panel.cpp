@@ -102,7 +102,13 @@ void FeelPanel::buildDisplacement() {
                  [](PieceId a, const auto& b) { return a == b.first; })) {
     return;
   }
-  delete pieces_;
+  if (pieces_ != nullptr) {
+    // A field of it may be what called us: it goes when its event is through.
+    for (const auto& [piece, field] : displacement_) field->setObjectName({});
+    pieces_->hide();
+    layout()->removeWidget(pieces_);
+    pieces_->deleteLater();
+  }
   displacement_.clear();
   pieces_ = new QWidget(this);
   auto* row = new QHBoxLayout(pieces_);

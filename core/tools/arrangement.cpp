@@ -80,7 +80,10 @@ void addSection(ToolCall& call, Song& song) {
   const std::size_t count = song.sections().size();
   const auto before =
       call.text("before") == "end" ? count : static_cast<std::size_t>(call.whole("before") - 1);
-  song = withSectionAt(std::move(song), std::min(before, count), std::move(section), tempoOf(call));
+  if (before > count)
+    return call.fail(ErrorCode::kLimit, fmt::format("before: the song has {}",
+                                                    countOf(static_cast<int>(count), "section")));
+  song = withSectionAt(std::move(song), before, std::move(section), tempoOf(call));
   tellLength(call, song);
 }
 
@@ -226,6 +229,7 @@ void setTempo(ToolCall& call, Song& song) {
   }
   const auto bpm = call.realIfGiven("bpm");
   if (!bpm) {
+    if (at == Beat(0)) return call.fail(ErrorCode::kLimit, "the song's first tempo stays");
     song = withoutTempoMark(std::move(song), at);
     return call.note("no tempo of its own there");
   }
@@ -310,6 +314,13 @@ std::vector<SongTool> sectionTools() {
                   {sectionParameter(),
                    wholeParameter("to", "1", "where it stands then", 1, 100'000), alongParameter()},
                   at([](ToolCall& call, Song song, std::size_t i) -> Result<Song> {
+                    const auto to = static_cast<std::size_t>(call.whole("to") - 1);
+                    if (to >= song.sections().size())
+                      return Error{
+                          ErrorCode::kLimit,
+                          fmt::format("to: the song has {}",
+                                      countOf(static_cast<int>(song.sections().size()), "section")),
+                          {}};
                     return withSectionMoved(std::move(song), i,
                                             static_cast<std::size_t>(call.whole("to") - 1),
                                             tempoOf(call));

@@ -256,14 +256,17 @@ TEST_F(ArrangeTest, AFillIsHeardBeforeItIsTaken) {
   const Song before = song();
   pick("fill-source", QStringLiteral("Growing"));
   ASSERT_TRUE(arrange().fills().preview());
+  window->transport().setRange(Transport::Range::kSong);
   EXPECT_TRUE(child<QLabel>("fill-says").text().contains(QStringLiteral("playable")));
   button("fill-hear");
   EXPECT_TRUE(arrange().hearsFill());
   ASSERT_TRUE(window->transport().heard().groove);
   EXPECT_EQ((*window->transport().heard().groove)->hits, arrange().fills().preview()->hits);
   EXPECT_EQ(song(), before);
+  const auto range = Transport::Range::kSong;
   button("fill-hear");
   EXPECT_FALSE(window->transport().heard().groove);
+  EXPECT_EQ(window->transport().range(), range) << "as before";
   EXPECT_FALSE(window->transport().playing());
   button("fill-take");
   EXPECT_NE(song().arrangement[4].fill->groove, before.arrangement[4].fill->groove);
@@ -316,6 +319,11 @@ TEST_F(ArrangeTest, TemplatesAndTheFormAreOneStep) {
   EXPECT_EQ(window->document().undoStack().count(), steps + 1);
   typeForm(QStringLiteral("Verse 8 + fill, Chorus 8"));
   EXPECT_EQ(song().arrangement.size(), 2U);
+  // Undo is the song's, in the text as well.
+  window->activateWindow();
+  QTest::keyClick(&child<QPlainTextEdit>("song-form"), Qt::Key_Z, Qt::ControlModifier);
+  EXPECT_GT(song().arrangement.size(), 2U);
+  window->document().redo();
   (void)arrange().copy();
   EXPECT_EQ(QGuiApplication::clipboard()->text(), QStringLiteral("Verse 8 + fill, Chorus 8"));
 }
@@ -332,6 +340,18 @@ TEST_F(ArrangeTest, OneKeyPutsWhatIsAtHandIntoTheSong) {
   press(Qt::Key_A, Qt::ControlModifier | Qt::ShiftModifier);
   ASSERT_EQ(song().arrangement.size(), count + 2);
   EXPECT_EQ(song().findGroove(song().arrangement.back().groove)->core, "weir");
+}
+
+// A piece that is displaced and struck no more: its field goes when 0 is typed into it.
+TEST_F(ArrangeTest, AFieldMayTakeItsOwnRowAway) {
+  Song song = window->document().song();
+  song.feels[0].displacement[piece::kCowbell] = Milliseconds(5);
+  window->document().apply(QStringLiteral("A cowbell that leans"), song);
+  showStage("strike");
+  QApplication::processEvents();
+  set("displace-cowbell", QStringLiteral("0"));
+  EXPECT_FALSE(this->song().feels[0].displacement.contains(piece::kCowbell));
+  EXPECT_EQ(window->findChild<QLineEdit*>("displace-cowbell"), nullptr);
 }
 
 TEST_F(ArrangeTest, AMidiFilesFrameIsLaidOut) {
