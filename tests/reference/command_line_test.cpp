@@ -501,7 +501,8 @@ TEST(CommandLine, EditRefusesAndTouchesNothing) {
   expectRefusal(edit({"echo"}), "ustick: ");  // of a groove
   expectRefusal(edit({"section-split", "section=9"}), "ustick: section-split: section");
   expectRefusal(edit({"fill", "section=1", "recipe=jig"}), "ustick: fill: recipe");
-  expectRefusal(edit({"section-move", "to=99"}), "ustick: to: the song has 5 sections");
+  expectRefusal(edit({"section-move", "to=99"}),
+                "ustick: section-move: to: the song has 5 sections");
   expectRefusal(edit({"section-add", "plays=fog", "before=99"}), "ustick: section-add: before");
   expectRefusal(edit({"tempo", "section=1"}), "ustick: tempo: the song's first tempo stays");
   EXPECT_EQ(folder.fileCount(), 0U);
