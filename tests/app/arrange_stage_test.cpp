@@ -15,6 +15,7 @@
 #include "app/controls/choice_field.h"
 #include "app/controls/labels.h"
 #include "app/play/transport.h"
+#include "app/vary/vary_stage.h"
 #include "core/arrange/form.h"
 #include "core/midi/render.h"
 #include "core/midi/smf.h"
@@ -336,7 +337,7 @@ TEST_F(ArrangeTest, OneKeyPutsWhatIsAtHandIntoTheSong) {
   ASSERT_EQ(song().arrangement.size(), count + 1);
   EXPECT_EQ(song().arrangement.back().groove, "weir");
   showStage("vary");
-  ASSERT_TRUE(soon([&] { return song().grooves.size() > 0; }));
+  ASSERT_TRUE(soon([&] { return stage<VaryStage>("vary").walker().count() > 0; }));
   press(Qt::Key_A, Qt::ControlModifier | Qt::ShiftModifier);
   ASSERT_EQ(song().arrangement.size(), count + 2);
   EXPECT_EQ(song().findGroove(song().arrangement.back().groove)->core, "weir");
