@@ -88,7 +88,6 @@ Result<FramedSong> withFrame(Song song, const SongFrame& frame) {
     }
     Section section;
     section.name = begins[i].second;
-    constexpr std::size_t kPassMost = 1'000;
     bool oneMeter = true;
     for (std::size_t b = from; b < to; ++b) {
       const Meter meter = (*bars)[b].meter;

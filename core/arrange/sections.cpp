@@ -362,7 +362,6 @@ Result<Song> withSectionsJoined(Song song, std::size_t index) {
     std::vector<std::string> grooves = unrolled(a);
     const std::vector<std::string> more = unrolled(b);
     grooves.insert(grooves.end(), more.begin(), more.end());
-    constexpr std::size_t kPassMost = 1'000;
     if (grooves.size() > kPassMost)
       return refuse(fmt::format("that would be more than {} grooves in turn", kPassMost));
     playInTurn(out, std::move(grooves));

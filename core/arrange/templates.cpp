@@ -11,8 +11,10 @@
 #include "core/arrange/sections.h"
 #include "core/arrange/write_out.h"
 #include "core/body/part.h"
+#include "core/perform/passage.h"
 #include "core/song/limbs.h"
 #include "core/song/names.h"
+#include "core/song/positions.h"
 
 namespace uneven {
 namespace {
@@ -85,14 +87,10 @@ Result<Templated> aaab(Song song, std::size_t index, const TemplateAsked& asked)
     Result<Groove> fill = makeFill(*song.findGroove(a), *song.kit, asked.fill.asked);
     if (!fill) return fill.error();
     // As long as the groove itself: its first bars, then the fill.
-    Groove whole = *song.findGroove(a);
-    const Beat cut = whole.length() - fill->length();
-    std::erase_if(whole.hits, [&](const Hit& hit) { return hit.at >= cut; });
-    for (Hit hit : fill->hits) {
-      hit.at += cut;
-      whole.hits.push_back(std::move(hit));
-    }
-    for (const auto& [beat, grid] : fill->beatGrids) whole.beatGrids[beat + cut] = grid;
+    const Groove& base = *song.findGroove(a);
+    PassChange change;
+    change.fill = FillSpan{base.length() - fill->length(), base.length(), &*fill, Beat(0)};
+    Groove whole = passageOf(base, Section{}, *song.kit, change);
     whole.name = fill->name;
     whole.origin = a;
     whole.core.clear();

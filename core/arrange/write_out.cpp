@@ -59,10 +59,10 @@ Result<Song> writtenOut(Song song, std::optional<std::size_t> only) {
     const Section& section = song.arrangement[i];
     if (only && i != *only) continue;
     const std::size_t passes = section.pass().size() * static_cast<std::size_t>(section.repeat);
-    if (passes <= kWrittenOutMost) continue;
+    if (passes <= kPassMost) continue;
     return Error{ErrorCode::kLimit,
                  fmt::format("\"{}\" would be {} grooves; at most {} are written out", section.name,
-                             passes, kWrittenOutMost),
+                             passes, kPassMost),
                  {}};
   }
   const Result<Score> score = arrange(song);

@@ -18,9 +18,8 @@
 
 namespace uneven {
 
-inline constexpr std::size_t kWrittenOutMost = 1'000;  // passes of one section
-
-// One section, from 0; nothing: all. Errors: kLimit beyond kWrittenOutMost, those of arrange().
+// One section, from 0; nothing: all. Errors: kLimit beyond kPassMost grooves of a section, those
+// of arrange().
 Result<Song> writtenOut(Song song, std::optional<std::size_t> section);
 
 struct FoldTolerance {

@@ -692,7 +692,6 @@ class SongReader : private SongFields {
     }
   }
 
-  static constexpr std::size_t kPassMost = 1'000;
   static constexpr std::size_t kTellEvery = 4096;
 
   ReadWatch* watch_ = nullptr;

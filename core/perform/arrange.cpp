@@ -185,6 +185,13 @@ class Arranger {
 
   std::optional<Error> lay(std::size_t s) {
     const Section& section = score_.sections[s];
+    // A song that is arranged can be written and read again.
+    const std::size_t takes = section.fill ? section.fill->grooves.size() : 0;
+    if (const std::size_t most = std::max(section.grooves.size(), takes); most > kPassMost)
+      return Error{ErrorCode::kLimit,
+                   fmt::format("section \"{}\" plays {} grooves in turn; at most {} are allowed",
+                               section.name, most, kPassMost),
+                   {}};
     std::vector<Entry> pass;
     Beat length;
     for (const std::string& id : section.pass()) {

@@ -305,6 +305,9 @@ TEST_F(ArrangeTest, KeysSplitJoinDoubleAndWriteOut) {
   key(Qt::Key_J);
   EXPECT_TRUE(status().contains(QStringLiteral("cannot be one section"))) << status().toStdString();
   EXPECT_EQ(song(), before);
+  set("section-plays", QStringLiteral("drift x600, drift x600"));
+  EXPECT_TRUE(status().contains(QStringLiteral("1200 grooves in turn"))) << status().toStdString();
+  EXPECT_EQ(song(), before);
 }
 
 TEST_F(ArrangeTest, TemplatesAndTheFormAreOneStep) {

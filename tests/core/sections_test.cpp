@@ -361,6 +361,50 @@ TEST(Fills, TheLibraryIsPlayableAndShort) {
   }
 }
 
+// What the groove draws and divides in the fill's span is not left lying under the fill.
+TEST(Templates, TheFillOfAaabTakesItsSpanWhole) {
+  Song song = beat();
+  song.arrangement[0].repeat = 4;
+  song.grooves[0].edit([](Groove& g) {
+    g.pedal = Pedal{};
+    g.pedal->moves = {{Beat(1), 0.5, Beat(1, 4), {}}, {Beat(7, 2), 0.5, Beat(1, 4), {}}};
+    g.beatGrids[Beat(3)] = Grid{16, 3};
+  });
+  TemplateAsked asked;
+  asked.id = "aaab";
+  const Song with = got(withTemplate(song, 0, asked)).song;
+  const Groove& base = *song.grooves[0];
+  const Groove& b = *with.findGroove(with.arrangement[0].grooves[3]);
+  const Groove fill = got(makeFill(base, *song.kit, asked.fill.asked));
+  EXPECT_EQ(b.bars, base.bars);
+  EXPECT_EQ(b.hits, fill.hits);
+  EXPECT_EQ(b.beatGrids, fill.beatGrids);
+  EXPECT_EQ(b.pedal, fill.pedal);
+  EXPECT_NE(b.pedal, base.pedal);
+}
+
+// What is arranged can be written and read again.
+TEST(SectionEdits, NoMoreGroovesInTurnThanAFileHolds) {
+  Song song = beat();
+  song.arrangement[0].repeat = 1;
+  song.arrangement[0].grooves.assign(kPassMost, song.grooves[0]->id);
+  ASSERT_TRUE(arrange(song));
+  EXPECT_TRUE(readSong(writeSong(song), "x"));
+  song.arrangement[0].grooves.push_back(song.grooves[0]->id);
+  const Result<Score> one = arrange(song);
+  ASSERT_FALSE(one);
+  EXPECT_EQ(one.error().code, ErrorCode::kLimit);
+  EXPECT_NE(one.error().message.find("1001 grooves in turn; at most 1000"), std::string::npos);
+  EXPECT_FALSE(readSong(writeSong(song), "x"));
+
+  Song fills = beat();
+  SectionFill& fill = fills.arrangement[0].fill.emplace();
+  fill.groove = fills.grooves[0]->id;
+  fill.every = 1;
+  fill.grooves.assign(kPassMost + 1, fill.groove);
+  EXPECT_FALSE(arrange(fills));
+}
+
 TEST(Templates, EachDoesWhatItSays) {
   const Song song = beat();
   const auto made = [&](const char* id) {
