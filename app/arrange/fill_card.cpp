@@ -13,6 +13,7 @@
 #include "app/drawing/mini_groove.h"
 #include "core/perform/passage.h"
 #include "core/song/names.h"
+#include "core/song/positions.h"
 #include "core/tools/fill_library.h"
 
 namespace uneven {
@@ -172,15 +173,7 @@ void FillCard::makePreview() {
   const double bpm = arranging_.bpmAtEnd();
   // Its last bars are enough, and looked at between two frames.
   constexpr int kBarsTried = 4;
-  Groove last = *preview_;
-  const Beat cut = Beat(std::max(0, last.bars - kBarsTried)) * last.meter.barLength();
-  if (cut > Beat(0)) {
-    PositionMap earlier;
-    earlier.to = [cut](Beat at) { return at - cut; };
-    earlier.beats = earlier.to;
-    mapPositions(last, earlier);
-    last.bars = kBarsTried;
-  }
+  const Groove last = lastBars(*preview_, Beat(kBarsTried) * preview_->meter.barLength());
   const Tried tried = triedBy(song, last, Profile{}, bpm);
   says_->setText(tried.comfortable >= bpm
                      ? tr("%1, comfortable here").arg(qs(triedText(tried, bpm)))

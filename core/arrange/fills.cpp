@@ -15,6 +15,7 @@
 #include "core/measure/level.h"
 #include "core/playing/ways.h"
 #include "core/song/edit.h"
+#include "core/song/positions.h"
 #include "core/song/slots.h"
 
 namespace uneven {
@@ -57,27 +58,11 @@ class FillDraft {
         asked(asked_),
         dice(asked_.seed * 1'000'003 + asked_.recipe.size()),
         base(from_) {
-    const Beat bar = base.meter.barLength();
-    std::int64_t bars = asked.beats.floorDiv(bar);
-    if (Beat(bars) * bar < asked.beats) ++bars;
-    const Beat cut = base.length() - Beat(bars) * bar;
-    groove = base;
-    groove.bars = static_cast<int>(bars);
+    groove = lastBars(base, asked.beats);
     groove.core.clear();
     groove.walk.clear();
     groove.extras = {};
     groove.origin = base.id;
-    std::erase_if(groove.hits, [&](const Hit& hit) { return hit.at < cut; });
-    for (Hit& hit : groove.hits) hit.at -= cut;
-    std::map<Beat, Grid> grids;
-    for (const auto& [beat, grid] : base.beatGrids) {
-      if (beat >= cut) grids[beat - cut] = grid;
-    }
-    groove.beatGrids = std::move(grids);
-    if (groove.pedal) {
-      std::erase_if(groove.pedal->moves, [&](const PedalMove& move) { return move.at < cut; });
-      for (PedalMove& move : groove.pedal->moves) move.at -= cut;
-    }
     to = groove.length();
     from = to - asked.beats;
   }

@@ -6,10 +6,10 @@
 
 #include <algorithm>
 #include <cmath>
-#include <map>
 
 #include "core/arrange/fills.h"
 #include "core/arrange/sections.h"
+#include "core/song/positions.h"
 
 namespace uneven {
 namespace {
@@ -18,6 +18,9 @@ Error refusal(std::string text) {
   return {ErrorCode::kLimit, std::move(text), {}};
 }
 
+// Quarter notes of a morph that are tried.
+constexpr int kTried[] = {0, 1, 2, 3, 4, 6, 8, 12, 16, 24, 32, 48, 64, 96, 128};
+
 // A section and the one before it, at the tempo of their seam.
 std::optional<Song> aroundSeam(const Song& song, std::size_t index) {
   const std::vector<Section> sections = song.sections();
@@ -25,6 +28,12 @@ std::optional<Song> aroundSeam(const Song& song, std::size_t index) {
   Song out = song;
   out.arrangement = {sections[index - 1], sections[index]};
   out.arrangement[0].repeat = 1;
+  // No more passes than morphs are tried over, and one: the section card asks at each change.
+  Section& after = out.arrangement[1];
+  const double reach =
+      std::max(static_cast<double>(kTried[std::size(kTried) - 1]), after.morph.toDouble());
+  after.repeat = static_cast<int>(
+      std::min<double>(after.repeat, 1 + std::ceil(reach / passLength(song, after).toDouble())));
   const Beat at = sectionStarts(song)[index];
   TempoMark mark;
   mark.bpm = Bpm{60e6 / song.tempoMap().tempoAt(at).usPerQuarter};
@@ -51,8 +60,7 @@ std::optional<Seam> seamAt(const Song& song, std::size_t index) {
 Result<Beat> smoothMorph(const Song& song, std::size_t index, Milliseconds most) {
   auto around = aroundSeam(song, index);
   if (!around) return refusal("there is no section before it");
-  const Beat length = sectionLength(song, around->arrangement[1]);
-  constexpr int kTried[] = {0, 1, 2, 3, 4, 6, 8, 12, 16, 24, 32, 48, 64, 96, 128};
+  const Beat length = sectionLength(song, song.sections()[index]);
   Milliseconds least{1e9};
   for (const int beats : kTried) {
     if (Beat(beats) > length) break;
@@ -257,20 +265,11 @@ Result<Song> withPickup(Song song, std::size_t index, Beat beats) {
     before.fill = pickup;
     return song;
   }
-  Groove bar = *base;
-  const Beat one = bar.meter.barLength();
-  std::int64_t bars = beats.floorDiv(one);
-  if (Beat(bars) * one < beats) ++bars;
-  const Beat cut = base->length() - Beat(bars) * one;
-  std::erase_if(bar.hits, [&](const Hit& hit) { return hit.at < base->length() - beats; });
-  for (Hit& hit : bar.hits) hit.at -= cut;
-  std::map<Beat, Grid> grids;
-  for (const auto& [beat, grid] : base->beatGrids) {
-    if (beat >= cut) grids[beat - cut] = grid;
-  }
-  bar.beatGrids = std::move(grids);
-  if (bar.pedal) bar.pedal->moves.clear();
-  bar.bars = static_cast<int>(bars);
+  Groove bar = lastBars(*base, beats);
+  const Beat from = bar.length() - beats;
+  std::erase_if(bar.hits, [&](const Hit& hit) { return hit.at < from; });
+  if (bar.pedal)
+    std::erase_if(bar.pedal->moves, [&](const PedalMove& move) { return move.at < from; });
   bar.core.clear();
   bar.walk.clear();
   bar.origin = base->id;

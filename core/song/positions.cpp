@@ -163,6 +163,21 @@ Moved mapPositions(Groove& groove, const PositionMap& map) {
   return out;
 }
 
+Groove lastBars(const Groove& groove, Beat length) {
+  const Beat bar = groove.meter.barLength();
+  std::int64_t bars = length.floorDiv(bar);
+  if (Beat(bars) * bar < length) ++bars;
+  if (bars >= groove.bars) return groove;
+  const Beat cut = groove.length() - Beat(bars) * bar;
+  PositionMap earlier;
+  earlier.to = [cut](Beat at) { return at - cut; };
+  earlier.beats = earlier.to;
+  Groove out = groove;
+  out.bars = static_cast<int>(bars);
+  mapPositions(out, earlier);
+  return out;
+}
+
 bool beatsLand(const Groove& groove, const std::function<Beat(Beat)>& beats) {
   return std::all_of(groove.beatGrids.begin(), groove.beatGrids.end(), [&](const auto& own) {
     const Beat at = beats(own.first);

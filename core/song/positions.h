@@ -49,6 +49,9 @@ struct Moved {
 // The groove's meter and bars are those that hold afterwards.
 Moved mapPositions(Groove& groove, const PositionMap& map);
 
+// Its last whole bars, as few as hold a length, from their own start on: all five go along.
+Groove lastBars(const Groove& groove, Beat length);
+
 // Whether every beat with a grid of its own that the map concerns lands on the start of a beat.
 bool beatsLand(const Groove& groove, const std::function<Beat(Beat)>& beats);
 

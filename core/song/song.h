@@ -201,8 +201,8 @@ struct Guide {
 inline constexpr Milliseconds kGuideOffsetMost{3'600'000};  // to both sides
 
 // Limits of a song.
-inline constexpr int kBarsMax = 64;          // of one groove
-inline constexpr int kSongBarsMax = 20'000;  // of the whole song
+inline constexpr int kBarsMax = 64;              // of one groove
+inline constexpr int kSongBarsMax = 20'000;      // of the whole song
 inline constexpr std::size_t kPassMost = 1'000;  // grooves in turn of a section or its fills
 inline constexpr std::int64_t kStrokesMax = 4'000'000;
 // Of the hats' pedal: strokes on the hats by hand or foot, presses of the pump, and two for each

@@ -108,6 +108,35 @@ TEST(Positions, RotatingAndReversingThereAndBackIsIdentity) {
   }
 }
 
+// The last bars, taken to where they stood, are the groove without its first ones.
+TEST(Positions, TheLastBarsAreTheGroovesOwn) {
+  Random random(323);
+  int cut = 0;
+  for (int i = 0; i < rounds(200); ++i) {
+    const Groove groove = mirroredOpenings(random);
+    const Beat bar = groove.meter.barLength();
+    const Groove last = lastBars(groove, bar / Beat(2));
+    EXPECT_EQ(last.bars, 1);
+    EXPECT_EQ(lastBars(groove, groove.length()), groove);
+    cut += groove.bars > 1 ? 1 : 0;
+    Groove there = last;
+    there.bars = groove.bars;
+    const Beat by = groove.length() - bar;
+    PositionMap later;
+    later.to = [by](Beat at) { return at + by; };
+    later.beats = later.to;
+    EXPECT_EQ(mapPositions(there, later).lostText(), "");
+    Groove wanted = groove;
+    std::erase_if(wanted.hits, [&](const Hit& hit) { return hit.at < by; });
+    std::erase_if(wanted.pedal->moves, [&](const PedalMove& move) { return move.at < by; });
+    std::erase_if(wanted.beatGrids, [&](const auto& own) { return own.first < by; });
+    EXPECT_EQ(there.hits, wanted.hits);
+    EXPECT_EQ(there.pedal, wanted.pedal);
+    EXPECT_EQ(there.beatGrids, wanted.beatGrids);
+  }
+  EXPECT_GT(cut, 0);
+}
+
 TEST(Positions, ABeatsOwnGridGoesAlong) {
   Groove groove;
   groove.bars = 2;

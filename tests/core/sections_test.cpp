@@ -486,6 +486,11 @@ TEST(Joints, ASeamIsSmoothedByTheShortestMorph) {
   EXPECT_GT(at(shorter), 12);
   EXPECT_FALSE(withSmoothSeam(song, 1, Milliseconds(0.5)));
   EXPECT_FALSE(withSmoothSeam(song, 0, Milliseconds(12)));
+  // How often it goes round is nothing to its seam.
+  Song longer = smooth;
+  longer.arrangement[1].repeat = 4'000;
+  EXPECT_EQ(at(longer), at(smooth));
+  EXPECT_EQ(got(smoothMorph(longer, 1, Milliseconds(12))), smooth.arrangement[1].morph);
 }
 
 TEST(Joints, StrokesLeaveAndEnterTheSoftestFirst) {
@@ -521,6 +526,15 @@ TEST(Joints, APickupLeadsIn) {
   ASSERT_EQ(first.arrangement.size(), 3U);
   const Groove& bar = *first.findGroove(first.arrangement[0].groove);
   EXPECT_EQ(bar.hits.front().at, Beat(3));
+  Song drawn = song;
+  drawn.grooves[0].edit([](Groove& g) {
+    g.pedal = Pedal{};
+    g.pedal->moves = {{Beat(1), 0.5, Beat(1, 4), {}}, {Beat(7, 2), 0.5, Beat(1, 4), {}}};
+  });
+  const Song with = got(withPickup(drawn, 0, Beat(1)));
+  const Groove& led = *with.findGroove(with.arrangement[0].groove);
+  ASSERT_EQ(led.pedal->moves.size(), 1U);
+  EXPECT_EQ(led.pedal->moves[0].at, Beat(7, 2));
   EXPECT_EQ(first.tempo.front().bpm.value, 100);
 }
 
