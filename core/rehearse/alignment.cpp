@@ -23,7 +23,8 @@ struct PartStroke {
   double ms = 0;
   std::uint32_t stroke = 0;  // of the take
   int round = 0;
-  bool needed = true;
+  bool told = true;    // not an ornament's, nor the player's own
+  bool needed = true;  // missing where nobody plays it
   double reach = 0;
 };
 
@@ -141,16 +142,23 @@ class Aligner {
     return out / static_cast<double>(looked);
   }
 
-  Alignment run(bool search) {
+  Alignment run(const AlignWanted& wanted) {
     for (const Stroke& s : part_.strokes()) inRound_[s.piece].push_back(timeOf(s));
     for (auto& [piece, times] : inRound_) std::sort(times.begin(), times.end());
     double offset = 0;
-    if (search && !played_.empty()) offset = found();
+    if (wanted.searchOffset && !played_.empty()) offset = found();
     Alignment out;
     out.offset = Milliseconds(offset);
     out.bpm = 60e6 / part_.score().tempo.tempoAt(block_.start).usPerQuarter;
-    if (played_.empty()) return out;
-    lay(offset);
+    if (played_.empty() && wanted.rounds == 0) return out;
+    for (const auto& [from, to] : wanted.free) free_.emplace_back(msAt(from), msAt(to));
+    fixed_ = wanted.rounds > 0;
+    if (fixed_) {
+      const double end = wanted.until ? wanted.until->count() - kReachMost.count() : 1e18;
+      lay(0, wanted.rounds * length_, end);
+    } else {
+      layByBars(offset);
+    }
     match(offset, out);
     judge(out);
     return out;
@@ -182,12 +190,21 @@ class Aligner {
     return best;
   }
 
+  double msAt(Beat at) const {
+    return part_.score().tempo.msAt(block_.start + at).count() - start_;
+  }
+  bool isFree(double ms) const {
+    const double in = ms - std::floor(ms / length_) * length_;
+    return std::any_of(free_.begin(), free_.end(), [&](const auto& span) {
+      return in >= span.first - kNear && in < span.second - kNear;
+    });
+  }
+
   // The rounds in which the take plays, from the bar of its first stroke to that of its last.
-  void lay(double offset) {
+  void layByBars(double offset) {
     const Beat bar = block_.groove->meter.barLength();
     std::vector<double> barStarts;
-    for (int b = 0; b <= block_.groove->bars; ++b)
-      barStarts.push_back(part_.score().tempo.msAt(block_.start + Beat(b) * bar).count() - start_);
+    for (int b = 0; b <= block_.groove->bars; ++b) barStarts.push_back(msAt(Beat(b) * bar));
     const auto barBefore = [&](double ms) {
       const double round = std::floor(ms / length_);
       const double in = ms - round * length_;
@@ -203,8 +220,14 @@ class Aligner {
     const double first = played_.front().seconds * 1000 - offset;
     const double last = played_.back().seconds * 1000 - offset;
     // A stroke just before a bar line is that bar's.
-    const double from = barBefore(first + kNear) - kNear;
-    const double to = barAfter(std::max(first, last - kNear)) - kNear;
+    lay(barBefore(first + kNear) - kNear, barAfter(std::max(first, last - kNear)) - kNear, 1e18);
+  }
+
+  // What is written from one moment to another; of what comes after `end` nothing is needed.
+  void lay(double from, double to, double end) {
+    constexpr double kHair = 1e-3;  // bar lines are rounded to ns
+    from -= kHair;
+    to -= kHair;
     const int firstRound = static_cast<int>(std::floor(from / length_));
     const int lastRound = static_cast<int>(std::floor(to / length_));
     for (int round = firstRound; round <= lastRound; ++round) {
@@ -214,8 +237,8 @@ class Aligner {
         // By where it is written: one that leans over the border counts to its bar.
         const double grid = toMilliseconds(s.grid).count() - start_ + round * length_;
         if (grid < from || grid >= to) continue;
-        const bool needed = s.part == 0;
-        written_[s.piece].push_back({ms, i, round, needed, 0});
+        const bool told = s.part == 0 && !isFree(grid);
+        written_[s.piece].push_back({ms, i, round, told, told && ms < end, 0});
       }
     }
     for (auto& [piece, list] : written_) {
@@ -267,7 +290,7 @@ class Aligner {
           continue;
         }
         used[*pairs[w]] = true;
-        if (!list[w].needed) continue;
+        if (!list[w].told) continue;
         const Onset& onset = played_[of[*pairs[w]]];
         row.late = Milliseconds(times[*pairs[w]] - list[w].ms);
         row.velocityBy = static_cast<int>(roundToInt(onset.velocity)) - s.velocity.value();
@@ -279,7 +302,8 @@ class Aligner {
         rows.emplace_back(list[w].ms, row);
       }
       for (std::size_t p = 0; p < of.size(); ++p) {
-        if (!used[p]) extra.push_back({times[p], extraRow(of[p], times[p]), 0});
+        if (!used[p] && !isFree(times[p]))
+          extra.push_back({times[p], extraRow(of[p], times[p]), 0});
       }
     }
     for (const auto& [piece, of] : onsets) {
@@ -288,6 +312,7 @@ class Aligner {
       if (piece == piece::kHatFoot) continue;
       for (const std::size_t i : of) {
         const double ms = played_[i].seconds * 1000 - offset;
+        if (isFree(ms)) continue;
         extra.push_back({ms, extraRow(i, ms), 0});
       }
     }
@@ -325,6 +350,7 @@ class Aligner {
                      [](const auto& a, const auto& b) { return a.first < b.first; });
     int first = rows.empty() ? 0 : rows.front().second.round;
     for (const auto& row : rows) first = std::min(first, row.second.round);
+    if (fixed_) first = 0;
     for (auto& row : rows) {
       row.second.round -= first;
       out.rounds = std::max(out.rounds, row.second.round + 1);
@@ -388,9 +414,12 @@ class Aligner {
     double sum = 0;
     int count = 0;
     for (const auto& [place, span] : places) {
-      if (span.second == span.first) continue;
-      sum += span.second - span.first;
+      const double apart = span.second - span.first;
+      if (apart == 0) continue;
+      sum += apart;
       ++count;
+      if (!out.widest || apart > out.widest->apart.count())
+        out.widest = {Milliseconds(apart), std::get<1>(place), std::get<2>(place)};
     }
     if (count > 0) out.unison = Milliseconds(sum / count);
   }
@@ -444,7 +473,9 @@ class Aligner {
   double start_, length_;
   std::map<PieceId, std::vector<double>> inRound_;
   std::map<PieceId, std::vector<PartStroke>> written_;
-  std::vector<double> times_;  // of the rows, as written
+  std::vector<double> times_;                    // of the rows, as written
+  std::vector<std::pair<double, double>> free_;  // ms
+  bool fixed_ = false;                           // the first round is the part's first
 };
 
 }  // namespace
@@ -458,7 +489,7 @@ bool isClean(const Alignment& alignment, const CleanLimits& limits) {
 }
 
 Alignment align(const Take& part, const std::vector<Onset>& played, const AlignWanted& wanted) {
-  return Aligner(part, played).run(wanted.searchOffset);
+  return Aligner(part, played).run(wanted);
 }
 
 Result<Alignment> alignTake(const Song& song, const std::string& groove,

@@ -61,8 +61,15 @@ struct Alignment {
   int missing = 0, extra = 0, wrong = 0;
   Spread all;
   std::map<Limb, Spread> limbs;
-  // The widest of strokes that are written together, its mean over all such places.
+  // How far strokes that are written together lie apart: the mean over all such places, and the
+  // widest.
   std::optional<Milliseconds> unison;
+  struct Widest {
+    Milliseconds apart{0};
+    int bar = 0;  // as in AlignedStroke
+    Beat at;
+  };
+  std::optional<Widest> widest;
   // The mean difference of neighbouring intervals of the voice that keeps time, of the interval.
   std::optional<double> uneven;
   // How far ghosts lie under accents of one piece, dB, by medians; as written beside.
@@ -83,6 +90,13 @@ bool isClean(const Alignment& alignment, const CleanLimits& limits = {});
 // `part`: a groove alone, as Take::ofGroove gives it; `played` in order of time.
 struct AlignWanted {
   bool searchOffset = true;
+  // So many rounds from the part's beginning on, whatever of them was played; 0: the bars in which
+  // the take plays.
+  int rounds = 0;
+  // Up to where it has been played by now: what is written later is not missing yet.
+  std::optional<Milliseconds> until = {};
+  // Stretches of the groove that are the player's own: nothing is missing there, nothing extra.
+  std::vector<std::pair<Beat, Beat>> free = {};
 };
 Alignment align(const Take& part, const std::vector<Onset>& played, const AlignWanted& wanted = {});
 

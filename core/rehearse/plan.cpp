@@ -24,8 +24,37 @@ struct Course {
   std::vector<std::string> steps;
   int days = 0;  // that it is the day's own
   int done = 0;
-  std::vector<int> comesBack;  // practice days on which it is gone over again
+  std::vector<std::string> spots;            // to be looked at by themselves
+  std::vector<int> comesBack;                // practice days on which it is gone over again
+  std::optional<std::chrono::sys_days> due;  // by the log
 };
+
+// What holds the tempo back, what was found awkward, what feels bad: as steps of their own.
+std::vector<std::string> spotsOf(const Groove& groove, const HandReport& report, double goal,
+                                 const std::vector<PractisedDay>& days) {
+  std::vector<std::string> out;
+  const Ceiling& ceiling = report.ceiling;
+  // Held back near the goal, not at three times of it.
+  constexpr double kNear = 1.5;
+  const double playable = ceilingBpm(report, ceiling.playable);
+  if (playable > 0 && playable < kNear * goal && (ceiling.hand || ceiling.foot)) {
+    const BodyStroke& s =
+        ceiling.hand ? report.part.hands[*ceiling.hand] : report.part.feet[*ceiling.foot];
+    const Stroke& stroke = report.take->strokes()[s.stroke];
+    const Score& score = report.take->score();
+    const int bar = stroke.bar - score.blocks.front().firstBar;
+    out.push_back(hardSpot(groove, Beat(bar) * groove.meter.barLength() + stroke.at).title);
+  }
+  for (const WalkNote& note : groove.walk) {
+    if (note.mark == WalkMark::kAwkward) out.push_back("awkward: " + note.placement);
+  }
+  for (auto day = days.rbegin(); day != days.rend(); ++day) {
+    if (day->felt.empty()) continue;
+    out.push_back("feels bad: " + day->felt);
+    break;
+  }
+  return out;
+}
 
 double wholeBpm(double bpm) {
   return roundedTo(bpm, 1);
@@ -47,15 +76,27 @@ Result<Course> courseOf(const Song& song, const Groove& groove, const PlanAsked&
                     groove.name, out.goal, std::floor(playable)));
     out.goal = std::floor(playable);
   }
-  constexpr double kOfGoal = 0.6, kOfComfortable = 0.8;
-  out.start = kOfGoal * out.goal;
-  if (comfortable > 0) out.start = std::min(out.start, kOfComfortable * comfortable);
-  out.start = std::clamp(wholeBpm(out.start), std::min(kBpmMin, out.goal), out.goal);
+  out.start = ladderStart(out.goal, comfortable);
   out.hard = std::max(1.0, hardness(*report, report->strains).groove.total());
   // Steps that are alike in kind are one day's work at most: their first and last stand for them.
   for (const RehearsalStep& step : stepsOf(groove, *song.kit, StepsBy::kVoice))
     out.steps.push_back(step.title);
   if (!out.steps.empty()) out.steps.pop_back();  // the last is the groove itself
+  std::vector<PractisedDay> days;
+  for (const PractisedDay& day : asked.history) {
+    if (day.groove == groove.id && day.date < std::chrono::sys_days(asked.from))
+      days.push_back(day);
+  }
+  out.spots = spotsOf(groove, *report, out.goal, days);
+  if (days.empty()) return out;
+  out.due = boxOf(days).due;
+  for (auto day = days.rbegin(); day != days.rend(); ++day) {
+    if (day->cleanBpm <= 0) continue;
+    out.start = std::clamp(wholeBpm(day->cleanBpm), std::min(out.start, out.goal), out.goal);
+    break;
+  }
+  if (std::any_of(days.begin(), days.end(), [](const PractisedDay& d) { return d.whole; }))
+    out.steps.clear();
   return out;
 }
 
@@ -177,12 +218,14 @@ Result<PracticePlan> planOf(const Song& song, const PlanAsked& asked, const Prof
   for (int day = 1; day <= asked.days; ++day) practice += rests(day) ? 0 : 1;
   const std::vector<std::size_t> own = ownDays(courses, practice);
   int at = 0;
+  double week = 0;
   for (int day = 1; day <= asked.days; ++day) {
     PlanDay now;
     now.day = day;
     now.date = std::chrono::sys_days(asked.from) + std::chrono::days(day - 1);
     if (!rests(day)) {
-      constexpr double kLong = 20, kBreak = 0.1, kAgain = 0.2, kLeast = 5;
+      if (day <= 7) week += asked.minutes;
+      constexpr double kLong = 20, kBreak = 0.1, kAgain = 0.2, kSpot = 0.3, kLeast = 5;
       const std::size_t mine = own[static_cast<std::size_t>(at)];
       std::optional<PlanItem> rest, again;
       if (asked.minutes >= kLong) {
@@ -192,13 +235,37 @@ Result<PracticePlan> planOf(const Song& song, const PlanAsked& asked, const Prof
       }
       // One that comes back, not the day's own.
       for (std::size_t c = 0; c < courses.size() && !again; ++c) {
-        const Course& course = courses[c];
+        Course& course = courses[c];
+        if (c != mine && course.due && *course.due <= std::chrono::sys_days(now.date) &&
+            asked.minutes >= kLeast) {
+          again = againOf(course, roundedTo(kAgain * asked.minutes, 2));
+          course.due.reset();
+          break;
+        }
         const auto due = std::find(course.comesBack.begin(), course.comesBack.end(), at);
         if (c == mine || due == course.comesBack.end() || asked.minutes < kLeast) continue;
         again = againOf(course, roundedTo(kAgain * asked.minutes, 2));
       }
-      const double left = asked.minutes - (rest ? rest->minutes : 0) - (again ? again->minutes : 0);
-      now.items.push_back(itemOf(courses[mine], left));
+      double left = asked.minutes - (rest ? rest->minutes : 0) - (again ? again->minutes : 0);
+      Course& course = courses[mine];
+      std::optional<PlanItem> spot;
+      if (!course.spots.empty() && course.done % 2 == 1 && asked.minutes >= kLeast) {
+        spot.emplace();
+        spot->step = course.spots[static_cast<std::size_t>(course.done / 2) % course.spots.size()];
+        spot->minutes = roundedTo(kSpot * asked.minutes, 2);
+        left -= spot->minutes;
+      }
+      now.items.push_back(itemOf(course, left));
+      course.due.reset();
+      if (spot) {
+        const PlanItem& main = now.items.front();
+        spot->groove = main.groove;
+        spot->bpmTo = main.bpmTo;
+        spot->bpmFrom = std::min(main.bpmTo, std::max(kBpmMin, wholeBpm(0.8 * main.bpmFrom)));
+        spot->bpmStep = stepOf(spot->bpmFrom, spot->bpmTo, spot->minutes);
+        spot->click = "plain";
+        now.items.push_back(*std::move(spot));
+      }
       if (rest) now.items.push_back(*std::move(rest));
       if (again) now.items.push_back(*std::move(again));
       for (const int later : {1, 2, 4, 8, 16}) courses[mine].comesBack.push_back(at + later);
@@ -206,6 +273,8 @@ Result<PracticePlan> planOf(const Song& song, const PlanAsked& asked, const Prof
     }
     out.days.push_back(std::move(now));
   }
+  const double before = minutesBefore(asked.history, std::chrono::sys_days(asked.from));
+  if (auto warning = loadWarning(before, week)) out.notes.push_back(*std::move(warning));
   return out;
 }
 

@@ -2,13 +2,16 @@
 // Days of practice: which groove, which step of it, from which tempo to which, how long, with which
 // click.
 //
-// A groove begins at the slower of 60 % of its goal and 80 % of what the player's limits call
-// comfortable, and comes to its goal on the last day, in even parts; its steps (by voice) take the
-// first two fifths of its days, then all of it. Harder grooves have more days. What was practised
-// comes back after 1, 2, 4, 8 and 16 practice days for a fifth of the minutes (boxes after Leitner
-// 1972, So lernt man lernen; from memory). No day has more than the minutes asked for; every
-// seventh is a rest unless it is said otherwise; from 20 minutes on a tenth of them is a break. A
-// goal above what the limits allow is told, and the plan stops there. Threads: pure functions.
+// A groove begins at ladderStart (steps.h), or where the log says that it was clean last, and comes
+// to its goal on the last day, in even parts; its steps (by voice) take the first two fifths of its
+// days, then all of it; who has played all of it clean has no steps. Harder grooves have more days.
+// Every other day has its hard spot: what holds the tempo back, a placement that was found awkward
+// (Groove::walk), what feels bad by the log. What was practised comes back for a fifth of the
+// minutes, by boxes (history.h): later where it was clean, sooner where it was not. No day has more
+// than the minutes asked for; every seventh is a rest unless it is said otherwise; from 20 minutes
+// on a tenth of them is a break. A goal above what the limits allow is told, and the plan stops
+// there; so is a week with more than a third more minutes than the one before it. Threads: pure
+// functions.
 #pragma once
 
 #include <chrono>
@@ -18,6 +21,7 @@
 
 #include "core/base/result.h"
 #include "core/body/profile.h"
+#include "core/rehearse/history.h"
 #include "core/song/song.h"
 
 namespace uneven {
@@ -27,8 +31,9 @@ struct PlanAsked {
   double minutes = 5;  // a day
   int days = 30;
   std::chrono::year_month_day from{};
-  std::optional<double> goal;  // BPM; else each groove's tempo in the song
-  int restEvery = 7;           // days; 0: none
+  std::optional<double> goal;         // BPM; else each groove's tempo in the song
+  int restEvery = 7;                  // days; 0: none
+  std::vector<PractisedDay> history;  // by date; what lies after `from` is not looked at
 };
 inline constexpr double kPlanMinutesMax = 240;
 inline constexpr int kPlanDaysMax = 366;

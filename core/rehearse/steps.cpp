@@ -7,6 +7,7 @@
 #include <algorithm>
 #include <functional>
 
+#include "core/base/number.h"
 #include "core/song/limbs.h"
 #include "core/song/names.h"
 #include "core/song/slots.h"
@@ -192,24 +193,20 @@ RehearsalStep hardSpot(const Groove& groove, Beat at) {
 std::vector<double> Ladder::rungs() const {
   std::vector<double> out;
   constexpr std::size_t kRungsMost = 500;
-  const double least = 0.1;
+  constexpr double kLeast = 0.1;
+  if (by == 0 && from < to) return {from, roundedTo((from + to) / 2, 1), to};
   for (double bpm = from; bpm < to - 1e-9 && out.size() < kRungsMost;
-       bpm += std::max(least, percent ? bpm * by / 100 : by))
+       bpm += std::max(kLeast, percent ? bpm * by / 100 : by))
     out.push_back(bpm);
   out.push_back(to);
   return out;
 }
 
-std::size_t rungAfter(const Ladder& ladder, std::size_t rung, const std::vector<bool>& clean) {
-  const std::size_t top = ladder.rungs().size() - 1;
-  int good = 0, bad = 0;
-  for (const bool one : clean) {
-    good = one ? good + 1 : 0;
-    bad = one ? 0 : bad + 1;
-  }
-  if (good >= ladder.up) return std::min(top, rung + 1);
-  if (ladder.down > 0 && bad >= ladder.down) return rung == 0 ? 0 : rung - 1;
-  return std::min(top, rung);
+double ladderStart(double goal, double comfortable) {
+  constexpr double kOfGoal = 0.6, kOfComfortable = 0.8;
+  double out = kOfGoal * goal;
+  if (comfortable > 0) out = std::min(out, kOfComfortable * comfortable);
+  return std::clamp(roundedTo(out, 1), std::min(kBpmMin, goal), goal);
 }
 
 }  // namespace uneven

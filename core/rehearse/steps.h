@@ -34,18 +34,18 @@ std::vector<RehearsalStep> stepsOf(const Groove& groove, const Kit& kit, StepsBy
 // The strokes around a position, with a count before and one after.
 RehearsalStep hardSpot(const Groove& groove, Beat at);
 
-// Up from one tempo to another.
+// Up from one tempo to another. How it is climbed: core/rehearse/rehearsal.h.
 struct Ladder {
   double from = 60, to = 98;  // BPM
-  double by = 2;              // BPM, or percent of the rung before
+  double by = 2;              // BPM, or percent of the rung before; 0: the one in the middle
   bool percent = false;
   int up = 3;    // clean times through in a row, then the next rung
   int down = 2;  // unclean ones in a row, then the rung below; 0: never
 
   std::vector<double> rungs() const;  // `to` is always the last
 };
-// The rung to go on with after these times through, all of the rung that is played; the first is
-// the oldest.
-std::size_t rungAfter(const Ladder& ladder, std::size_t rung, const std::vector<bool>& clean);
+// Slow enough to begin with: the slower of 60 % of the goal and 80 % of what is comfortable (0: not
+// known), in whole BPM; never below kBpmMin. Chosen by common practice.
+double ladderStart(double goal, double comfortable);
 
 }  // namespace uneven

@@ -202,25 +202,6 @@ TEST(Steps, BuildAGrooveUp) {
   EXPECT_LE(stepsOf(longest, *song.kit, StepsBy::kBeat).size(), kStepsMost);
 }
 
-TEST(Ladders, GoUpWhenItIsCleanAndDownWhenItIsNot) {
-  const Ladder ladder{80, 98, 5, false, 2, 2};
-  EXPECT_EQ(ladder.rungs(), (std::vector<double>{80, 85, 90, 95, 98}));
-  struct Case {
-    std::size_t rung;
-    std::vector<bool> clean;
-    std::size_t after;
-  };
-  for (const Case& c :
-       {Case{0, {true}, 0}, Case{0, {true, true}, 1}, Case{1, {true, false, true}, 1},
-        Case{1, {false, false}, 0}, Case{0, {false, false}, 0}, Case{4, {true, true}, 4},
-        Case{2, {false, true, true}, 3}})
-    EXPECT_EQ(rungAfter(ladder, c.rung, c.clean), c.after);
-  const Ladder percent{100, 121, 10, true, 1, 0};
-  ASSERT_EQ(percent.rungs().size(), 3U);
-  EXPECT_NEAR(percent.rungs()[1], 110, 1e-9);
-  EXPECT_EQ(rungAfter(percent, 1, {false, false, false}), 1U);
-}
-
 TEST(Plans, KeepMinutesRestsAndTheGoal) {
   const Song song = part(98);
   PlanAsked asked;
