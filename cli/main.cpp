@@ -172,6 +172,7 @@ void addPlan(Asked& asked) {
   plan->add_option("--days", call->days, "How many days, 1..366 (default 30)");
   plan->add_option("--from", call->from, "The first day, YYYY-MM-DD (default: today)");
   plan->add_option("--goal", call->goal, "BPM to come to (default: the song's)");
+  plan->add_option("--log", call->log, "A practice log to go by (default: none)");
   addProfile(plan, call->profile);
   plan->add_option("--format", call->format, "text, json or ics (default text)")
       ->transform(

@@ -5,6 +5,7 @@
 #include <fmt/format.h>
 
 #include <cmath>
+#include <filesystem>
 #include <nlohmann/json.hpp>
 
 #include "cli/load.h"
@@ -15,6 +16,7 @@
 #include "core/rehearse/alignment.h"
 #include "core/rehearse/plan.h"
 #include "core/song/names.h"
+#include "store/practice_log.h"
 
 namespace uneven::cli {
 namespace {
@@ -157,6 +159,14 @@ Result<Output> plan(FileSystem& files, const PlanCall& call) {
                    {}};
     }
     asked.from = *from;
+  }
+  if (!call.log.empty()) {
+    const Result<std::unique_ptr<PracticeLog>> log = PracticeLog::read(call.log);
+    if (!log) return log.error();
+    const std::string file = std::filesystem::absolute(call.song).lexically_normal().string();
+    Result<std::vector<PractisedDay>> history = historyOf(**log, loaded->song, file);
+    if (!history) return history.error();
+    asked.history = *std::move(history);
   }
   const Result<PracticePlan> made = planOf(loaded->song, asked, *profile);
   if (!made) return made.error();

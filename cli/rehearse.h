@@ -21,6 +21,7 @@ struct PlanCall {
   int days = 30;
   std::string from;  // YYYY-MM-DD; empty: today
   std::optional<double> goal;
+  std::string log;  // file; empty: none
   std::string profile;
   PlanFormat format = PlanFormat::kText;
 };
