@@ -368,10 +368,11 @@ Result<std::vector<LoggedStroke>> PracticeLog::strokes(std::int64_t time) const 
 
 Result<std::vector<PractisedDay>> PracticeLog::days(std::int64_t groove) const {
   std::vector<PractisedDay> out;
-  Query query(database_,
-              "SELECT day, count(*), sum(result = 1), max(CASE WHEN result = 1 THEN bpm ELSE 0 "
-              "END), max(result = 1 AND whole), sum(seconds) FROM times WHERE of = ? AND result > "
-              "0 GROUP BY day ORDER BY day");
+  Query query(
+      database_,
+      "SELECT day, sum(result > 0), sum(result = 1), max(CASE WHEN result = 1 THEN bpm ELSE 0 "
+      "END), max(result = 1 AND whole), sum(seconds) FROM times WHERE of = ? "
+      "GROUP BY day ORDER BY day");
   query.put(groove);
   while (query.next()) {
     const auto date = readDate(query.text(0));
@@ -405,8 +406,7 @@ Result<std::vector<PractisedDay>> PracticeLog::days(std::int64_t groove) const {
 }
 
 Result<std::vector<PracticeLog::DayMinutes>> PracticeLog::minutes() const {
-  Query query(database_,
-              "SELECT day, sum(seconds) FROM times WHERE result > 0 GROUP BY day ORDER BY day");
+  Query query(database_, "SELECT day, sum(seconds) FROM times GROUP BY day ORDER BY day");
   std::vector<DayMinutes> out;
   while (query.next()) out.push_back({query.text(0), query.number(1) / 60});
   if (query.error()) return *query.error();

@@ -116,7 +116,7 @@ class PracticeLog {
   // Of a groove, the latest first; those broken off too.
   Result<std::vector<TimeThrough>> times(std::int64_t groove, int most) const;
   Result<std::vector<LoggedStroke>> strokes(std::int64_t time) const;
-  // By date, oldest first; without those broken off. `groove` as its id in the song.
+  // By date, oldest first; what was broken off, or that nobody judged, counts for the minutes only.
   Result<std::vector<PractisedDay>> days(std::int64_t groove) const;
   // Minutes of all grooves, by date, oldest first.
   struct DayMinutes {

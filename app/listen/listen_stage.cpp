@@ -322,13 +322,14 @@ void ListenStage::playTake() {
   const Kit& kit = *editing_.document().song().kit;
   Recording made;
   made.file = tr("Take %1").arg(takes_ + 1).toStdString();
+  NoteReader reader;
   for (const NoteIn& note : notes) {
-    const auto struck = struckBy(transport_.portMap(), kit, note.note);
+    const auto struck = reader.read(note, transport_.portMap(), kit);
     if (!struck) continue;
     Onset o;
     o.seconds = std::chrono::duration<double>(note.when - notes.front().when).count();
     o.piece = struck->piece;
-    o.velocity = note.velocity;
+    o.velocity = struck->velocity.value();
     o.opening = struck->opening;
     made.onsets.push_back(o);
   }

@@ -8,6 +8,11 @@ namespace uneven {
 
 Song heardAs(Song song, const Heard& heard) {
   if (heard.groove) song = withGroove(std::move(song), **heard.groove);
+  if (heard.bpm) {
+    TempoMark one;
+    one.bpm = Bpm{*heard.bpm};
+    song.tempo = {one};
+  }
   for (Feel& feel : song.feels) {
     if (heard.straight) {
       feel.swing.linked = false;

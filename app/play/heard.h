@@ -13,6 +13,7 @@ struct Heard {
   bool noDisplacement = false;  // of pieces, limbs, slots and nudges
   std::string feel;             // in place of the one in force; empty: that one
   std::optional<SharedValue<Groove>> groove;  // in place of the song's of its id
+  std::optional<double> bpm;                  // one tempo, in place of the song's
   bool operator==(const Heard&) const = default;
 };
 

@@ -110,30 +110,31 @@ std::vector<NoteIn> PlayIn::endTake() {
   return std::exchange(notes_, {});
 }
 
-std::optional<PlayedStroke> PlayIn::played(const NoteIn& note) const {
-  const auto struck = struckBy(transport_.portMap(), *editing_.document().song().kit, note.note);
-  if (!struck) return std::nullopt;
-  PlayedStroke out;
-  out.piece = struck->piece;
-  out.stroke = struck->stroke;
-  out.opening = struck->opening;
-  out.velocity = Velocity(note.velocity);
-  return out;
+void PlayIn::listen(Ears ears) {
+  (void)queue_.takeAll();
+  ears_ = std::move(ears);
+  if (ears_ && !source_.isEmpty()) look_.start();
+}
+
+void PlayIn::simulateNotes(std::vector<NoteIn> notes) {
+  midi_ = std::make_unique<SimulatedPlayer>(queue_, std::move(notes));
 }
 
 void PlayIn::take() {
   std::vector<PlayedStroke> strokes;
-  int unknown = 0;
+  const int before = reader_.unknown();
   for (const NoteIn& note : queue_.takeAll()) {
     if (taking_) {
       notes_.push_back(note);
       continue;
     }
-    std::optional<PlayedStroke> stroke = played(note);
-    if (!stroke) {
-      ++unknown;
+    if (ears_) {
+      ears_(note);
       continue;
     }
+    std::optional<PlayedStroke> stroke =
+        reader_.read(note, transport_.portMap(), *editing_.document().song().kit);
+    if (!stroke) continue;
     if (recording_) {
       const auto at = transport_.inGroove(note.when);
       if (!at) continue;
@@ -143,6 +144,7 @@ void PlayIn::take() {
       editing_.hits().enterPlayed(*stroke);
     }
   }
+  const int unknown = reader_.unknown() - before;
   if (unknown > 0) {
     Q_EMIT said(tr("%1 notes have no piece in the kit map %2")
                     .arg(unknown)
@@ -190,7 +192,7 @@ void PlayIn::simulate(int rounds) {
   }
   std::sort(notes.begin(), notes.end(),
             [](const NoteIn& a, const NoteIn& b) { return a.when < b.when; });
-  midi_ = std::make_unique<SimulatedPlayer>(queue_, std::move(notes));
+  simulateNotes(std::move(notes));
 }
 
 }  // namespace uneven

@@ -10,6 +10,7 @@
 #include <QObject>
 #include <QStringList>
 #include <QTimer>
+#include <functional>
 #include <memory>
 
 #include "app/play/transport.h"
@@ -41,6 +42,13 @@ class PlayIn : public QObject {
   // What has come since; none: nobody played.
   std::vector<NoteIn> endTake();
 
+  // Notes go to these ears in place of the song; {}: to the song again.
+  using Ears = std::function<void(const NoteIn&)>;
+  void listen(Ears ears);
+  bool simulates() const { return source_ == QLatin1String(kSimulated); }
+  // The simulated player plays these, each at its moment.
+  void simulateNotes(std::vector<NoteIn> notes);
+
  Q_SIGNALS:
   void changed();
   void said(const QString& what);
@@ -48,11 +56,12 @@ class PlayIn : public QObject {
  private:
   void take();
   void simulate(int rounds);
-  std::optional<PlayedStroke> played(const NoteIn& note) const;
 
   Transport& transport_;
   Editing& editing_;
   NoteQueue queue_;
+  NoteReader reader_;
+  Ears ears_;
   std::unique_ptr<MidiSource> midi_;
   QString source_;
   QTimer look_;

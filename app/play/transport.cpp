@@ -209,13 +209,13 @@ const KitMap& Transport::map() const {
 }
 
 bool Transport::playsSong() const {
-  return range_ == Range::kSection || range_ == Range::kSong;
+  return plan_.range == Range::kSection || plan_.range == Range::kSong;
 }
 
 SharedTake Transport::takeForRange() {
   const Document& document = editing_.document();
-  if (heard_ == Heard{}) return playsSong() ? document.songTake() : document.sharedTake();
-  const auto make = [song = document.song(), heard = heard_, whole = playsSong(),
+  if (plan_.heard == Heard{}) return playsSong() ? document.songTake() : document.sharedTake();
+  const auto make = [song = document.song(), heard = plan_.heard, whole = playsSong(),
                      groove = document.grooveId(), at = document.at()]() -> SharedTake {
     const Result<SharedTake> take = whole ? Take::ofSong(heardAs(song, heard))
                                           : Take::ofGroove(heardAs(song, heard), groove, at);
@@ -224,10 +224,10 @@ SharedTake Transport::takeForRange() {
   const Score* score = document.songScore();
   if (!playsSong() || score == nullptr || score->strokes <= Document::kStrokesAtOnce) return make();
   // A long song in another way of listening is performed aside, as the document does it.
-  if (differently_.revision == document.revision() && differently_.heard == heard_ &&
+  if (differently_.revision == document.revision() && differently_.heard == plan_.heard &&
       (differently_.take != nullptr || performing_.busy()))
     return differently_.take;
-  differently_ = {document.revision(), heard_, nullptr};
+  differently_ = {document.revision(), plan_.heard, nullptr};
   performing_.ask([make](const AsideWork&) { return make(); },
                   [this](SharedTake take) {
                     differently_.take = std::move(take);
@@ -275,10 +275,11 @@ std::optional<Span> Transport::loopSpan(const Take& take) const {
   const auto span = [&](Beat from, Beat to) {
     return Span{momentOf(take, from), momentOf(take, to)};
   };
-  switch (range_) {
+  switch (plan_.range) {
     case Range::kGroove:
       // What is heard in its place may be longer.
-      return span(origin, origin + (heard_.groove ? (*heard_.groove)->length() : groove.length()));
+      return span(origin, origin + (plan_.heard.groove ? (*plan_.heard.groove)->length()
+                                                       : groove.length()));
     case Range::kBar: {
       const Beat bar = groove.meter.barLength();
       const Beat start = Beat(static_cast<int>(std::floor((editing_.cursorAt().toDouble() + 1e-9) /
@@ -311,9 +312,13 @@ std::optional<Span> Transport::loopSpan(const Take& take) const {
 }
 
 Moment Transport::startMoment(const Take& take) const {
+  if (plan_.fromStart) {
+    const std::optional<Span> whole = loopSpan(take);
+    return whole ? whole->from : Moment(0);
+  }
   const Moment cursor = momentOf(take, originOf(take) + editing_.cursorAt());
   const std::optional<Span> span = loopSpan(take);
-  if (range_ == Range::kSelection && span) return span->from;
+  if (plan_.range == Range::kSelection && span) return span->from;
   return span && (cursor < span->from || cursor >= span->to) ? span->from : cursor;
 }
 
@@ -333,7 +338,8 @@ void Transport::play() {
   take_ = std::move(take);
   from_ = startMoment(*take_);
   lead_.clear();
-  if (countIn_ > 0) lead_ = countIn(take_->score(), map(), from_, countIn_, click_.levelDb);
+  if (plan_.countIn > 0)
+    lead_ = countIn(take_->score(), map(), from_, plan_.countIn, plan_.click.levelDb);
   playing_ = true;
   remake();
   send(true);
@@ -363,9 +369,9 @@ void Transport::remake() {
   const std::optional<Span> span = loopSpan(*take_);
   Listening heard = listening_;
   heard.strokes = heard.strokes && !(guide_.on && guide_.alone && desk_.voice() != nullptr);
-  Programme made = programmeOf(*take_, map(), heard, click_, loop_ ? span : std::nullopt,
+  Programme made = programmeOf(*take_, map(), heard, plan_.click, plan_.loop ? span : std::nullopt,
                                midi_ == nullptr ? nullptr : &portMap());
-  if (!loop_ && span) {
+  if (!plan_.loop && span) {
     made.end = span->to;
     std::erase_if(made.events, [&](const SoundEvent& e) { return e.time >= span->to; });
   }
@@ -381,7 +387,7 @@ void Transport::send(bool anew) {
   wish.start = starts_;
   wish.from = from_;
   wish.lead = lead_;
-  wish.rate = percent_ / 100;
+  wish.rate = plan_.percent / 100;
   wish.levelDb = levelDb_;
   wish.tries = tries_;
   wish.tried = tried_;
@@ -469,30 +475,59 @@ std::optional<Milliseconds> Transport::inGroove(
   return std::nullopt;
 }
 
+std::optional<Milliseconds> Transport::sinceStart(
+    std::chrono::steady_clock::time_point moment) const {
+  if (!playing_ || alone_ || take_ == nullptr || player_->state().start != starts_)
+    return std::nullopt;
+  const Player::FrameClock clock = player_->frameClock();
+  const std::optional<Span> loop = loopSpan(*take_);
+  const Moment from = loop ? loop->from : Moment(0);
+  const Moment length = loop ? loop->to - loop->from : Moment(0);
+  return toMilliseconds(clock.at(moment) - from + clock.rounds * length);
+}
+
 // --- Settings ---
 
 void Transport::setRange(Range range) {
-  if (range == range_) return;
-  range_ = range;
+  if (range == plan_.range) return;
+  plan_.range = range;
   // Another stretch: from its own start or the cursor.
   if (playing_) play();
   Q_EMIT changed();
 }
 
+void Transport::lend(Plan plan) {
+  if (!own_) own_ = plan_;
+  const bool anew = plan.range != plan_.range;
+  plan_ = std::move(plan);
+  // Another stretch begins anew; the rest holds from the next block on.
+  if (playing_ && anew) return play();
+  remake();
+  send(false);
+  Q_EMIT changed();
+}
+
+void Transport::giveBack() {
+  if (!own_) return;
+  plan_ = *std::exchange(own_, std::nullopt);
+  if (playing_) stop();
+  Q_EMIT changed();
+}
+
 void Transport::setLoops(bool loop) {
-  loop_ = loop;
+  plan_.loop = loop;
   remake();
   Q_EMIT changed();
 }
 
 void Transport::setPercent(double percent) {
-  percent_ = std::clamp(percent, kSlowest, kFastest);
+  plan_.percent = std::clamp(percent, kSlowest, kFastest);
   send(false);
   Q_EMIT changed();
 }
 
 void Transport::setCountInBars(int bars) {
-  countIn_ = std::clamp(bars, 0, 2);
+  plan_.countIn = std::clamp(bars, 0, 2);
   Q_EMIT changed();
 }
 
@@ -503,7 +538,7 @@ void Transport::setLevelDb(double db) {
 }
 
 void Transport::setClick(ClickPlan click) {
-  click_ = click;
+  plan_.click = click;
   remake();
   Q_EMIT changed();
 }
@@ -515,8 +550,8 @@ void Transport::setListening(Listening listening) {
 }
 
 void Transport::setHeard(Heard heard) {
-  if (heard == heard_) return;
-  heard_ = heard;
+  if (heard == plan_.heard) return;
+  plan_.heard = heard;
   remake();
   Q_EMIT changed();
 }
@@ -570,16 +605,16 @@ void Transport::readSettings(const QSettings& settings) {
   const auto whole = [&](const char* key, int fallback, int least, int most) {
     return std::clamp(static_cast<int>(number(key, fallback)), least, most);
   };
-  range_ = static_cast<Range>(whole("sound/range", 0, 0, 4));
-  loop_ = settings.value(QStringLiteral("sound/loop"), true).toBool();
-  countIn_ = whole("sound/count-in", 0, 0, 2);
+  plan_.range = static_cast<Range>(whole("sound/range", 0, 0, 4));
+  plan_.loop = settings.value(QStringLiteral("sound/loop"), true).toBool();
+  plan_.countIn = whole("sound/count-in", 0, 0, 2);
   levelDb_ = std::clamp(number("sound/level", kLevelFirst), kLevelMin, kLevelMax);
-  click_.unit = static_cast<ClickUnit>(whole("sound/click", 0, 0, 4));
-  click_.subdivideBelowBpm = std::clamp(number("sound/subdivide-below", 0), 0.0, kBpmMax);
-  click_.barsOn = whole("sound/click-bars-on", 1, 1, 16);
-  click_.barsOff = whole("sound/click-bars-off", 0, 0, 16);
-  click_.accentOne = settings.value(QStringLiteral("sound/click-accent"), true).toBool();
-  click_.levelDb = std::clamp(number("sound/click-level", -6), -40.0, 6.0);
+  plan_.click.unit = static_cast<ClickUnit>(whole("sound/click", 0, 0, 4));
+  plan_.click.subdivideBelowBpm = std::clamp(number("sound/subdivide-below", 0), 0.0, kBpmMax);
+  plan_.click.barsOn = whole("sound/click-bars-on", 1, 1, 16);
+  plan_.click.barsOff = whole("sound/click-bars-off", 0, 0, 16);
+  plan_.click.accentOne = settings.value(QStringLiteral("sound/click-accent"), true).toBool();
+  plan_.click.levelDb = std::clamp(number("sound/click-level", -6), -40.0, 6.0);
   byEar_ = settings.value(QStringLiteral("sound/by-ear"), true).toBool();
   bank_ = settings.value(QStringLiteral("sound/bank")).toString();
   driver_ = settings.value(QStringLiteral("sound/driver")).toString();
@@ -589,16 +624,17 @@ void Transport::readSettings(const QSettings& settings) {
 }
 
 void Transport::writeSettings(QSettings& settings) const {
-  settings.setValue(QStringLiteral("sound/range"), static_cast<int>(range_));
-  settings.setValue(QStringLiteral("sound/loop"), loop_);
-  settings.setValue(QStringLiteral("sound/count-in"), countIn_);
+  const Plan& plan = own_ ? *own_ : plan_;
+  settings.setValue(QStringLiteral("sound/range"), static_cast<int>(plan.range));
+  settings.setValue(QStringLiteral("sound/loop"), plan.loop);
+  settings.setValue(QStringLiteral("sound/count-in"), plan.countIn);
   settings.setValue(QStringLiteral("sound/level"), levelDb_);
-  settings.setValue(QStringLiteral("sound/click"), static_cast<int>(click_.unit));
-  settings.setValue(QStringLiteral("sound/subdivide-below"), click_.subdivideBelowBpm);
-  settings.setValue(QStringLiteral("sound/click-bars-on"), click_.barsOn);
-  settings.setValue(QStringLiteral("sound/click-bars-off"), click_.barsOff);
-  settings.setValue(QStringLiteral("sound/click-accent"), click_.accentOne);
-  settings.setValue(QStringLiteral("sound/click-level"), click_.levelDb);
+  settings.setValue(QStringLiteral("sound/click"), static_cast<int>(plan.click.unit));
+  settings.setValue(QStringLiteral("sound/subdivide-below"), plan.click.subdivideBelowBpm);
+  settings.setValue(QStringLiteral("sound/click-bars-on"), plan.click.barsOn);
+  settings.setValue(QStringLiteral("sound/click-bars-off"), plan.click.barsOff);
+  settings.setValue(QStringLiteral("sound/click-accent"), plan.click.accentOne);
+  settings.setValue(QStringLiteral("sound/click-level"), plan.click.levelDb);
   settings.setValue(QStringLiteral("sound/by-ear"), byEar_);
   settings.setValue(QStringLiteral("sound/bank"), bank_);
   settings.setValue(QStringLiteral("sound/driver"), driver_);

@@ -51,21 +51,37 @@ class Transport : public QObject {
   void play();
   void stop();
 
-  Range range() const { return range_; }
+  // What plays, round what, how fast, with which click: a stage may play something of its own, and
+  // gives back what was set before. Only that is remembered from one start to the next.
+  struct Plan {
+    Range range = Range::kGroove;
+    bool loop = true;
+    bool fromStart = false;  // of the range, wherever the cursor is
+    double percent = 100;    // of the song's tempo
+    int countIn = 0;         // bars
+    ClickPlan click;
+    Heard heard;
+  };
+  void lend(Plan plan);  // once more: another plan in place of the one that was lent
+  void giveBack();
+  bool lent() const { return own_.has_value(); }
+  const Plan& plan() const { return plan_; }
+
+  Range range() const { return plan_.range; }
   void setRange(Range range);
-  bool loops() const { return loop_; }
+  bool loops() const { return plan_.loop; }
   void setLoops(bool loop);
-  double percent() const { return percent_; }
+  double percent() const { return plan_.percent; }
   void setPercent(double percent);
-  int countInBars() const { return countIn_; }
+  int countInBars() const { return plan_.countIn; }
   void setCountInBars(int bars);
   double levelDb() const { return levelDb_; }
   void setLevelDb(double db);
-  const ClickPlan& click() const { return click_; }
+  const ClickPlan& click() const { return plan_.click; }
   void setClick(ClickPlan click);
   const Listening& listening() const { return listening_; }
   void setListening(Listening listening);
-  const Heard& heard() const { return heard_; }
+  const Heard& heard() const { return plan_.heard; }
   void setHeard(Heard heard);
   // The recording that the song names, beside the part; it is read when it is first wanted.
   struct GuidePlan {
@@ -120,6 +136,9 @@ class Transport : public QObject {
   // Where a moment falls in the groove at hand while it plays; nothing: elsewhere, or in a
   // count-in.
   std::optional<Milliseconds> inGroove(std::chrono::steady_clock::time_point moment) const;
+  // How far into what is played a moment lies, at the song's tempo, all rounds counted; below 0: in
+  // the count-in. Nothing: nothing plays.
+  std::optional<Milliseconds> sinceStart(std::chrono::steady_clock::time_point moment) const;
   // The highest peak since it was last asked, 0..1 and beyond.
   float takePeak();
   // One stroke at once: strike by ear.
@@ -175,14 +194,10 @@ class Transport : public QObject {
   QTimer edits_;  // many edits between two frames make one programme
 
   bool playing_ = false;
-  Range range_ = Range::kGroove;
-  bool loop_ = true;
-  double percent_ = 100;
-  int countIn_ = 0;
+  Plan plan_;
+  std::optional<Plan> own_;  // while another is lent
   double levelDb_ = kLevelFirst;
-  ClickPlan click_;
   Listening listening_;
-  Heard heard_;
   bool byEar_ = true;
   QString bank_, driver_, midiOut_;
 

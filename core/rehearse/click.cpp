@@ -71,6 +71,12 @@ const ClickPattern* findClick(std::string_view id) {
   return found == all.end() ? nullptr : &*found;
 }
 
+ClickPattern at(ClickPattern pattern, double bpm) {
+  if (bpm >= pattern.dividedBelow) pattern.parts = 1;
+  pattern.dividedBelow = 2 * kBpmMax;
+  return pattern;
+}
+
 std::vector<ClickStroke> clicksOf(const ClickPattern& pattern, Meter meter, double bpm, int from,
                                   int bars) {
   std::vector<ClickStroke> out;

@@ -27,9 +27,13 @@ struct ClickPattern {
   double silent = 0;    // share of bars without, by dice; in place of on and off
   double fades = 0;     // dB softer from bar to bar
   std::uint64_t seed = 1;
+  bool operator==(const ClickPattern&) const = default;
 };
 const std::vector<ClickPattern>& clickPatterns();
 const ClickPattern* findClick(std::string_view id);  // nullptr: there is none
+
+// As it is at one tempo, whichever tempo it is asked at: cut or not.
+ClickPattern at(ClickPattern pattern, double bpm);
 
 struct ClickStroke {
   Beat at;           // from the first bar's start

@@ -19,7 +19,8 @@ LeitnerBox boxOf(const std::vector<PractisedDay>& practised) {
   LeitnerBox out;
   constexpr int kBoxes = 5;
   for (const PractisedDay& day : practised) {
-    const bool good = day.times > 0 && 2 * day.clean >= day.times;
+    if (day.times == 0) continue;
+    const bool good = 2 * day.clean >= day.times;
     out.box = good ? std::min(kBoxes, out.box + 1) : 1;
     out.due = day.date + days(1 << (out.box - 1));
   }

@@ -19,6 +19,27 @@ std::vector<NoteIn> NoteQueue::takeAll() {
   return out;
 }
 
+std::optional<PlayedStroke> NoteReader::read(const NoteIn& note, const KitMap& map,
+                                             const Kit& kit) {
+  constexpr double kMost = 127;
+  if (note.controller) {
+    if (*note.controller == map.pedalController)
+      pedal_ = std::abs(note.velocity - map.pedalDown) / kMost;
+    return std::nullopt;
+  }
+  const auto struck = struckBy(map, kit, note.note);
+  if (!struck) {
+    ++unknown_;
+    return std::nullopt;
+  }
+  PlayedStroke out;
+  out.piece = struck->piece;
+  out.stroke = struck->stroke;
+  out.opening = struck->piece == piece::kHat ? pedal_.value_or(struck->opening) : struck->opening;
+  out.velocity = Velocity(note.velocity);
+  return out;
+}
+
 SimulatedPlayer::SimulatedPlayer(NoteQueue& queue, std::vector<NoteIn> notes)
     : notes_(std::move(notes)) {
   std::sort(notes_.begin(), notes_.end(),

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Notes that come in: from a port, or from a simulated player where nothing is connected.
+// Notes and controllers that come in: from a port, or from a simulated player where nothing is
+// connected.
 //
 // Threads: a source puts notes from a thread of its own; whoever owns the queue takes them.
 #pragma once
@@ -9,18 +10,35 @@
 #include <deque>
 #include <memory>
 #include <mutex>
+#include <optional>
 #include <string>
 #include <thread>
 #include <vector>
 
 #include "core/base/result.h"
+#include "core/rehearse/play_in.h"
+#include "core/voice/kit_map.h"
 
 namespace uneven {
 
 struct NoteIn {
   std::chrono::steady_clock::time_point when;
   int note = 0;
-  int velocity = 0;  // 1..127
+  int velocity = 0;                    // 1..127
+  std::optional<int> controller = {};  // then it is no note: `velocity` is its value, 0..127
+};
+
+// What notes and controllers are strokes of, by a kit map: the hats' opening is the pedal's where
+// the pedal has moved, else that of the note's zone. Threads: one.
+class NoteReader {
+ public:
+  // Nothing: a controller, or a note that no piece has (then `unknown` counts it).
+  std::optional<PlayedStroke> read(const NoteIn& note, const KitMap& map, const Kit& kit);
+  int unknown() const { return unknown_; }
+
+ private:
+  std::optional<double> pedal_;
+  int unknown_ = 0;
 };
 
 class NoteQueue {

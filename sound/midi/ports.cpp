@@ -150,9 +150,13 @@ class RtMidiSource final : public MidiSource {
 
  private:
   static void heard(double /*since*/, const unsigned char* message, std::size_t size, void* self) {
-    if (size != 3 || (message[0] & 0xF0) != 0x90 || message[2] == 0) return;
-    static_cast<RtMidiSource*>(self)->queue_.put(
-        {std::chrono::steady_clock::now(), message[1] & 0x7F, message[2] & 0x7F});
+    if (size != 3) return;
+    const int kind = message[0] & 0xF0, number = message[1] & 0x7F, value = message[2] & 0x7F;
+    NoteIn in{std::chrono::steady_clock::now(), number, value};
+    constexpr int kNoteOn = 0x90, kControl = 0xB0;
+    if (kind == kControl) in.controller = number;
+    if (kind == kControl || (kind == kNoteOn && value > 0))
+      static_cast<RtMidiSource*>(self)->queue_.put(in);
   }
 
   NoteQueue& queue_;

@@ -187,10 +187,11 @@ Player::FrameClock Player::frameClock() const {
     const std::int64_t time = clockTime_.load(std::memory_order_relaxed);
     const std::int64_t position = clockPosition_.load(std::memory_order_relaxed);
     const double rate = clockRate_.load(std::memory_order_relaxed);
+    const std::int64_t rounds = clockRounds_.load(std::memory_order_relaxed);
     std::atomic_thread_fence(std::memory_order_acquire);
     if (turn % 2 == 0 && clockTurn_.load(std::memory_order_relaxed) == turn) {
       return {frame, std::chrono::steady_clock::time_point(std::chrono::nanoseconds(time)),
-              Moment(position), rate};
+              Moment(position), rate, rounds};
     }
   }
 }
@@ -217,6 +218,7 @@ void Player::pull(float* leftOut, float* rightOut, int frames) {
   clockPosition_.store(sequencer_.position().count() - roundToInt(left * rate * 1e9 / kSoundRate),
                        std::memory_order_relaxed);
   clockRate_.store(rate, std::memory_order_relaxed);
+  clockRounds_.store(sequencer_.rounds(), std::memory_order_relaxed);
   const std::chrono::nanoseconds lasts(std::int64_t{1'000'000'000} * frames / kSoundRate);
   clockTime_.store(std::chrono::nanoseconds(begun.time_since_epoch() + lasts).count(),
                    std::memory_order_relaxed);

@@ -78,6 +78,7 @@ class Player : private Sequencer::Witness {
     std::chrono::steady_clock::time_point when;
     Moment position{0};  // song time that is heard then
     double rate = 1;
+    std::int64_t rounds = 0;  // of the loop, before it
     // Song time at another moment nearby.
     Moment at(std::chrono::steady_clock::time_point moment) const {
       const auto after = std::chrono::duration_cast<std::chrono::nanoseconds>(moment - when);
@@ -116,7 +117,7 @@ class Player : private Sequencer::Witness {
   std::atomic<bool> queued_{false}, heardFromPort_{false};
   // A frame and its time, written by one thread: odd while it is being written.
   std::atomic<std::uint32_t> clockTurn_{0};
-  std::atomic<std::int64_t> clockFrame_{0}, clockTime_{0}, clockPosition_{0};
+  std::atomic<std::int64_t> clockFrame_{0}, clockTime_{0}, clockPosition_{0}, clockRounds_{0};
   std::atomic<double> clockRate_{1};
   // The sound thread's.
   const Wish* obeyed_ = nullptr;

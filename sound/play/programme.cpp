@@ -177,7 +177,18 @@ Programme programmeOf(const Take& take, const KitMap& map, const Listening& list
       out.events.push_back(e);
     }
   }
-  if (click.unit != ClickUnit::kOff) {
+  if (click.pattern) {
+    int from = 0;
+    for (const Score::Block& block : score.blocks) {
+      const Groove& groove = *block.groove;
+      const double bpm = 60e6 / score.tempo.tempoAt(block.start).usPerQuarter;
+      for (const ClickStroke& c : clicksOf(*click.pattern, groove.meter, bpm, from, groove.bars)) {
+        out.events.push_back(clickAt(toMoment(score.tempo.msAt(block.start + c.at)),
+                                     c.one && click.accentOne, clicks, click.levelDb + c.db));
+      }
+      from += groove.bars;
+    }
+  } else if (click.unit != ClickUnit::kOff) {
     const int round = std::max(1, click.barsOn + click.barsOff);
     for (const Score::Block& block : score.blocks) {
       const Beat bar = block.groove->meter.barLength();

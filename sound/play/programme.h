@@ -14,6 +14,7 @@
 #include <string>
 #include <vector>
 
+#include "core/rehearse/click.h"
 #include "core/take/take.h"
 #include "core/voice/kit_map.h"
 
@@ -29,6 +30,8 @@ struct ClickPlan {
   int barsOn = 1, barsOff = 0;  // gap click: so many bars with, so many without
   bool accentOne = true;
   double levelDb = -6;
+  // In place of unit, gaps and what is cut: bars counted from the beginning of what is played.
+  std::optional<ClickPattern> pattern = {};
 };
 
 // Who is listened to.
