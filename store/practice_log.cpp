@@ -309,11 +309,9 @@ Result<std::int64_t> PracticeLog::begin(std::int64_t groove, const TimeThrough& 
 }
 
 Status PracticeLog::stroke(std::int64_t time, const LoggedStroke& s) {
-  if (strokeOf_ != time) strokeNumber_ = 0;
-  strokeOf_ = time;
   if (strokeIn_ == nullptr || strokeIn_->error())
     strokeIn_ = std::make_unique<Query>(database_, "INSERT INTO strokes VALUES (?, ?, ?, ?, ?, ?)");
-  strokeIn_->put(time).put(std::int64_t{strokeNumber_++}).put(s.ms).put(s.piece);
+  strokeIn_->put(time).put(strokes_++).put(s.ms).put(s.piece);
   return strokeIn_->put(std::int64_t{s.velocity}).put(s.opening).done();
 }
 

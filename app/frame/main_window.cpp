@@ -44,9 +44,9 @@ constexpr QSize kFrame{16, 56};
 // When the window has been up for so long, the part is looked at without being asked.
 constexpr int kLookAfterMs = 1'000;
 
-QString playersFolder(const Surroundings& surroundings) {
-  if (!surroundings.playersFolder.isEmpty()) return surroundings.playersFolder;
-  return QFileInfo(surroundings.autosaveFolder).dir().filePath(QStringLiteral("players"));
+QString besideUnsaved(const Surroundings& surroundings, const QString& given, const char* name) {
+  if (!given.isEmpty()) return given;
+  return QFileInfo(surroundings.autosaveFolder).dir().filePath(QString::fromLatin1(name));
 }
 
 }  // namespace
@@ -55,6 +55,7 @@ MainWindow::MainWindow(const Surroundings& surroundings)
     : files_(surroundings.files),
       prompts_(surroundings.prompts),
       settings_(surroundings.settings),
+      practiceLog_(besideUnsaved(surroundings, surroundings.practiceLog, "practice.sqlite")),
       document_(surroundings.files, surroundings.clock),
       fileDesk_(new FileDesk(document_, files_, surroundings.prompts, surroundings.settings, this)),
       autosave_(document_, surroundings.files, surroundings.autosaveFolder,
@@ -62,7 +63,7 @@ MainWindow::MainWindow(const Surroundings& surroundings)
       editing_(new Editing(document_, this)),
       transport_(new Transport(*editing_, files_, surroundings.outputs, this)),
       playIn_(new PlayIn(*transport_, *editing_, this)),
-      players_(new Players(files_, playersFolder(surroundings), this)),
+      players_(new Players(files_, besideUnsaved(surroundings, surroundings.playersFolder, "players"), this)),
       checker_(new Checker(*editing_, *players_, this)),
       listener_(new Listener(files_, this)),
       entries_(surroundings.stages),
@@ -108,7 +109,7 @@ void MainWindow::buildBody(const Surroundings& surroundings) {
   rail_ = new StageRail(body);
   for (std::size_t i = 0; i < entries_.size(); ++i) {
     rail_->addStage(QString(entries_[i].title).remove(QLatin1Char('&')),
-                    tr("%1: Alt+%2").arg(entries_[i].purpose).arg(i + 1));
+                    tr("%1: Alt+%2").arg(entries_[i].purpose).arg((i + 1) % 10));
   }
   across->addWidget(rail_);
   stages_ = new StageRoom(body);

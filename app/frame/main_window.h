@@ -46,6 +46,7 @@ struct Surroundings {
   std::vector<StageEntry> stages = uneven::stages();
   Outputs& outputs = deviceOutputs();
   QString playersFolder = {};  // empty: beside autosaveFolder
+  QString practiceLog = {};    // likewise
 };
 
 class MainWindow : public QMainWindow, private StageDoor {
@@ -89,7 +90,8 @@ class MainWindow : public QMainWindow, private StageDoor {
 
  private:
   Workplace workplace() override {
-    return {*editing_, files_, prompts_, *transport_, *checker_, *listener_, *playIn_};
+    return {*editing_,  files_,     prompts_,     *transport_,
+            *checker_, *listener_, *playIn_, practiceLog_};
   }
   void buildBody(const Surroundings& surroundings);
   void listActions();
@@ -125,6 +127,7 @@ class MainWindow : public QMainWindow, private StageDoor {
   FileSystem& files_;
   Prompts& prompts_;
   QSettings& settings_;
+  QString practiceLog_;
   Document document_;
   FileDesk* fileDesk_;
   Autosave autosave_;

@@ -49,10 +49,10 @@ void MainWindow::listActions() {
   listGrooveActions();
   listPlayActions();
   for (std::size_t i = 0; i < entries_.size(); ++i) {
-    ActionEntry& entry =
-        table_.add(menus::view(), entries_[i].title,
-                   keyed(Qt::ALT | static_cast<Qt::Key>(Qt::Key_1 + static_cast<int>(i))),
-                   [this, id = entries_[i].id] { showStage(id); });
+    ActionEntry& entry = table_.add(
+        menus::view(), entries_[i].title,
+        keyed(Qt::ALT | static_cast<Qt::Key>(Qt::Key_0 + static_cast<int>((i + 1) % 10))),
+        [this, id = entries_[i].id] { showStage(id); });
     entry.first = i == 0;
   }
   table_

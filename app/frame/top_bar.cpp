@@ -72,7 +72,7 @@ TopBar::TopBar(Document& document, Transport& transport, std::function<Milliseco
   connect(play_, &TransportBlock::soundWanted, this, &TopBar::soundWanted);
   connect(&transport, &Transport::changed, this, [this, &transport] {
     tempoUnit_->setText(transport.percent() == 100 ? tr("BPM")
-                                                   : tr("BPM at %1 %").arg(transport.percent()));
+                                                   : tr("BPM at %1 %").arg(numberText(transport.percent(), 0)));
   });
   connect(&document_, &Document::changed, this, &TopBar::read);
   connect(&document_, &Document::fileChanged, this, &TopBar::read);

@@ -8,11 +8,7 @@ namespace uneven {
 
 Song heardAs(Song song, const Heard& heard) {
   if (heard.groove) song = withGroove(std::move(song), **heard.groove);
-  if (heard.bpm) {
-    TempoMark one;
-    one.bpm = Bpm{*heard.bpm};
-    song.tempo = {one};
-  }
+  if (heard.bpm) song = atOneTempo(std::move(song), Bpm{*heard.bpm});
   for (Feel& feel : song.feels) {
     if (heard.straight) {
       feel.swing.linked = false;

@@ -52,6 +52,7 @@ Status PlayIn::setSource(const QString& source) {
     if (!port) return port.error();
     opened = *std::move(port);
   }
+  before_.reset();
   midi_ = std::move(opened);
   source_ = source;
   if (source.isEmpty()) {
@@ -113,11 +114,19 @@ std::vector<NoteIn> PlayIn::endTake() {
 void PlayIn::listen(Ears ears) {
   (void)queue_.takeAll();
   ears_ = std::move(ears);
+  if (!ears_) endSimulated();
   if (ears_ && !source_.isEmpty()) look_.start();
 }
 
 void PlayIn::simulateNotes(std::vector<NoteIn> notes) {
-  midi_ = std::make_unique<SimulatedPlayer>(queue_, std::move(notes));
+  before_ = std::exchange(midi_, std::make_unique<SimulatedPlayer>(queue_, std::move(notes)));
+}
+
+void PlayIn::endSimulated() {
+  if (!simulates()) return;
+  midi_.reset();
+  before_.reset();
+  (void)queue_.takeAll();
 }
 
 void PlayIn::take() {

@@ -46,8 +46,9 @@ class PlayIn : public QObject {
   using Ears = std::function<void(const NoteIn&)>;
   void listen(Ears ears);
   bool simulates() const { return source_ == QLatin1String(kSimulated); }
-  // The simulated player plays these, each at its moment.
+  // The simulated player plays these, each at its moment, beside what it has not ended yet.
   void simulateNotes(std::vector<NoteIn> notes);
+  void endSimulated();  // what it has not played is not played
 
  Q_SIGNALS:
   void changed();
@@ -62,7 +63,7 @@ class PlayIn : public QObject {
   NoteQueue queue_;
   NoteReader reader_;
   Ears ears_;
-  std::unique_ptr<MidiSource> midi_;
+  std::unique_ptr<MidiSource> midi_, before_;
   QString source_;
   QTimer look_;
   bool recording_ = false;

@@ -57,6 +57,7 @@ struct Workplace {
   Checker& checker;
   Listener& listener;
   PlayIn& playIn;
+  QString practiceLog;  // the file
 };
 
 // Takes pictures of a stage with the demo song open.

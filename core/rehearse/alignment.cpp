@@ -11,6 +11,7 @@
 #include "core/base/number.h"
 #include "core/body/part.h"
 #include "core/measure/level.h"
+#include "core/song/edit.h"
 #include "core/song/slots.h"
 
 namespace uneven {
@@ -149,6 +150,7 @@ class Aligner {
     if (wanted.searchOffset && !played_.empty()) offset = found();
     Alignment out;
     out.offset = Milliseconds(offset);
+    out.firstBar = block_.firstBar;
     out.bpm = 60e6 / part_.score().tempo.tempoAt(block_.start).usPerQuarter;
     if (played_.empty() && wanted.rounds == 0) return out;
     for (const auto& [from, to] : wanted.free) free_.emplace_back(msAt(from), msAt(to));
@@ -261,6 +263,7 @@ class Aligner {
     out.piece = s.piece;
     out.limb = part_.limbs().size() > w.stroke ? part_.limbs()[w.stroke] : s.limb;
     out.role = s.role;
+    out.velocity = s.velocity.value();
     return out;
   }
 
@@ -293,7 +296,8 @@ class Aligner {
         if (!list[w].told) continue;
         const Onset& onset = played_[of[*pairs[w]]];
         row.late = Milliseconds(times[*pairs[w]] - list[w].ms);
-        row.velocityBy = static_cast<int>(roundToInt(onset.velocity)) - s.velocity.value();
+        row.velocity = static_cast<int>(roundToInt(onset.velocity));
+        row.velocityBy = row.velocity - s.velocity.value();
         row.onset = of[*pairs[w]];
         if (s.piece == piece::kHat) {
           row.opening = onset.opening;
@@ -333,7 +337,8 @@ class Aligner {
         m.row.state = PlayedState::kWrongPiece;
         m.row.struck = onset.piece;
         m.row.late = Milliseconds(extra[*best].ms - m.ms);
-        m.row.velocityBy = static_cast<int>(roundToInt(onset.velocity)) - m.velocity;
+        m.row.velocity = static_cast<int>(roundToInt(onset.velocity));
+        m.row.velocityBy = m.row.velocity - m.velocity;
         m.row.onset = extra[*best].row.onset;
         ++out.wrong;
       } else {
@@ -366,6 +371,7 @@ class Aligner {
     out.state = PlayedState::kExtra;
     out.piece = played_[onset].piece;
     out.onset = onset;
+    out.velocity = static_cast<int>(roundToInt(played_[onset].velocity));
     const Groove& groove = *block_.groove;
     const double round = std::floor(ms / length_);
     const double in = ms - round * length_;
@@ -501,13 +507,8 @@ Result<Alignment> alignTake(const Song& song, const std::string& groove,
                  {}};
   }
   const auto against = [&](std::optional<double> tempo) -> Result<Alignment> {
-    Song at = song;
-    if (tempo) {
-      TempoMark mark;
-      mark.bpm = Bpm{*tempo};
-      at.tempo = {mark};
-    }
-    const Result<SharedTake> part = Take::ofGroove(std::move(at), groove);
+    const Result<SharedTake> part =
+        Take::ofGroove(tempo ? atOneTempo(song, Bpm{*tempo}) : song, groove);
     if (!part) return part.error();
     return align(**part, played);
   };

@@ -43,6 +43,7 @@ struct AlignedStroke {
   Limb limb = Limb::kAutomatic;
   Role role = Role::kNormal;
   Milliseconds late{0};              // + late; 0 where nothing was played, or written
+  int velocity = 0;                  // as played; of one that is missing as written
   int velocityBy = 0;                // played - written
   std::optional<PieceId> struck;     // kWrongPiece: what was struck
   std::optional<double> opening;     // of the hats, as played
@@ -76,6 +77,7 @@ struct Alignment {
   std::optional<double> ghosts, ghostsWritten;
   Milliseconds offset{0};  // where in the take the part's first bar begins
   double bpm = 0;          // that it was held against
+  int firstBar = 0;        // of the song, from 0: the groove's first
   int rounds = 0;
 };
 

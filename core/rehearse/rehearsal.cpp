@@ -33,6 +33,21 @@ void append(Groove& groove, const Groove& from, Beat by) {
   }
 }
 
+Alignment atRate(Alignment a, double rate) {
+  const auto scale = [rate](Milliseconds& ms) { ms = ms / rate; };
+  for (AlignedStroke& s : a.strokes) scale(s.late);
+  scale(a.all.mean);
+  scale(a.all.sd);
+  for (auto& [limb, spread] : a.limbs) {
+    scale(spread.mean);
+    scale(spread.sd);
+  }
+  if (a.unison) scale(*a.unison);
+  if (a.widest) scale(a.widest->apart);
+  a.bpm *= rate;
+  return a;
+}
+
 }  // namespace
 
 RehearsalPlace placeAfter(const RehearsalRules& rules, RehearsalPlace at, bool clean) {
@@ -128,8 +143,8 @@ Result<Milliseconds> latencyOf(std::vector<Milliseconds> late) {
   return out;
 }
 
-Ear::Ear(SharedTake part, int rounds, std::vector<std::pair<Beat, Beat>> free)
-    : part_(std::move(part)), rounds_(std::max(1, rounds)), free_(std::move(free)) {
+Ear::Ear(SharedTake part, int rounds, std::vector<std::pair<Beat, Beat>> free, double rate)
+    : part_(std::move(part)), rounds_(std::max(1, rounds)), free_(std::move(free)), rate_(rate) {
   const Score& score = part_->score();
   const auto& block = score.blocks.front();
   const double start = score.tempo.msAt(block.start).count();
@@ -141,6 +156,13 @@ Ear::Ear(SharedTake part, int rounds, std::vector<std::pair<Beat, Beat>> free)
     written_.emplace_back(s.piece, ms);
     written_.emplace_back(s.piece, ms + (rounds_ - 1) * round);
   }
+}
+
+Ear Ear::goOn(SharedTake part, double rate) const {
+  Ear out(std::move(part), rounds_, free_, rate);
+  out.heard_ = heard_;
+  out.told_ = told_;
+  return out;
 }
 
 int Ear::timeOf(const Onset& onset) const {
@@ -161,9 +183,10 @@ int Ear::timeOf(const Onset& onset) const {
   return out;
 }
 
-void Ear::hear(const Onset& onset) {
+int Ear::hear(const Onset& onset) {
   const int time = std::max(told_, timeOf(onset));
   heard_.emplace_back(time, onset);
+  return time;
 }
 
 int Ear::at(Milliseconds now) const {
@@ -184,7 +207,7 @@ Alignment Ear::aligned(int time, std::optional<Milliseconds> until) const {
   wanted.rounds = rounds_;
   wanted.until = until;
   wanted.free = free_;
-  return align(*part_, played, wanted);
+  return atRate(align(*part_, played, wanted), rate_);
 }
 
 Alignment Ear::soFar(Milliseconds now) const {

@@ -61,13 +61,18 @@ Result<Milliseconds> latencyOf(std::vector<Milliseconds> late);
 // One time through after the other, as they are played.
 class Ear {
  public:
-  // `part`: the step's groove alone; a time through is so many rounds of it.
-  Ear(SharedTake part, int rounds, std::vector<std::pair<Beat, Beat>> free = {});
+  // `part`: the step's groove alone; a time through is so many rounds of it. `rate`: how fast it
+  // plays, of the part's tempo: strokes are placed in the part's time, what is told is in the
+  // room's.
+  Ear(SharedTake part, int rounds, std::vector<std::pair<Beat, Beat>> free = {}, double rate = 1);
+  // Another part of the same length, or another rate, from the time through at hand on: what has
+  // been heard of it goes along.
+  Ear goOn(SharedTake part, double rate) const;
 
   Milliseconds length() const { return length_; }  // of a time through
   // A stroke, its seconds from the beginning of the first time through on. Those near a border
   // belong to the written stroke that is nearest.
-  void hear(const Onset& onset);
+  int hear(const Onset& onset);  // which time through it is of
   // The time through at a moment, and the part of it that lies behind it.
   int at(Milliseconds now) const;
   Alignment soFar(Milliseconds now) const;
@@ -82,6 +87,7 @@ class Ear {
   SharedTake part_;
   int rounds_ = 1;
   std::vector<std::pair<Beat, Beat>> free_;
+  double rate_ = 1;
   Milliseconds length_{0};
   std::vector<std::pair<PieceId, double>> written_;  // ms in one time through
   std::vector<std::pair<int, Onset>> heard_;         // of times that have not been told

@@ -243,6 +243,13 @@ Song withFeel(Song song, Feel feel) {
   return song;
 }
 
+Song atOneTempo(Song song, Bpm bpm) {
+  TempoMark mark;
+  mark.bpm = bpm;
+  song.tempo = {mark};
+  return song;
+}
+
 Song withTempoAt(Song song, Beat at, Bpm bpm) {
   TempoMark* inForce = &song.tempo.front();
   for (TempoMark& mark : song.tempo) {

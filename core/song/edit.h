@@ -89,6 +89,8 @@ Song withGroove(Song song, Groove groove);
 Song withFeel(Song song, Feel feel);
 // The tempo that holds at a position of the song is changed where it was set.
 Song withTempoAt(Song song, Beat at, Bpm bpm);
+// One tempo from beginning to end.
+Song atOneTempo(Song song, Bpm bpm);
 
 // The feel a groove is heard with where it is first played, or at a place that plays it: its
 // section's, else its own. Empty when there is none.

@@ -26,7 +26,7 @@ namespace {
 class Deliver : public WindowTest {
  protected:
   void showDeliver() {
-    QTest::keyClick(window.get(), Qt::Key_8, Qt::AltModifier);
+    QTest::keyClick(window.get(), Qt::Key_9, Qt::AltModifier);
     QCoreApplication::processEvents();
   }
   QString cell(int row, int column) {

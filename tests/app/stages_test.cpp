@@ -41,7 +41,7 @@ StageEntry emptyEntry() {
   entry.make = [](const Workplace&, QWidget* parent) -> Stage* { return new EmptyStage(parent); };
   entry.keys = {{QStringLiteral("B"), QStringLiteral("begins")}};
   entry.actions = [](ActionTable& table, StageDoor& door) {
-    table.add(QStringLiteral("&Practice"), QStringLiteral("Count in"), {QKeySequence(Qt::Key_F12)},
+    table.add(QStringLiteral("&Nothing"), QStringLiteral("Begin nothing"), {QKeySequence(Qt::Key_F12)},
               [&door] { door.showStage(QStringLiteral("empty")); });
   };
   return entry;
@@ -85,24 +85,24 @@ class Stages : public WindowTest {
 };
 
 TEST_F(Stages, AnotherStageIsEverywhereByItsEntryAlone) {
-  QTest::keyClick(window.get(), Qt::Key_9, Qt::AltModifier);
+  QTest::keyClick(window.get(), Qt::Key_0, Qt::AltModifier);
   EXPECT_TRUE(empty().isVisible()) << "its key";
   QTest::keyClick(window.get(), Qt::Key_1, Qt::AltModifier);
   EXPECT_FALSE(empty().isVisible());
   QTest::mouseClick(window->findChild<QWidget*>("rail"), Qt::LeftButton, Qt::NoModifier,
-                    {30, 22 + 8 * 44 + 10});
+                    {30, 22 + 9 * 44 + 10});
   EXPECT_TRUE(empty().isVisible()) << "the rail";
   QTest::keyClick(window.get(), Qt::Key_1, Qt::AltModifier);
   QTest::keyClick(window.get(), Qt::Key_F12);
   EXPECT_TRUE(empty().isVisible()) << "its action";
-  ASSERT_NE(menu("&Practice"), nullptr) << "with a menu of its own";
+  ASSERT_NE(menu("&Nothing"), nullptr) << "with a menu of its own";
   EXPECT_EQ(window->menuBar()->actions().last()->text(), "Hel&p") << "before Help";
   QTest::keyClick(window.get(), Qt::Key_Right, Qt::ControlModifier | Qt::AltModifier);
   EXPECT_EQ(empty().zoomed, 1.25);
   QTest::keyClick(window.get(), Qt::Key_C, Qt::ControlModifier);
   EXPECT_EQ(empty().copied, 1);
-  find("count in");
-  EXPECT_EQ(listed(), QStringList{"Count in"});
+  find("begin nothing");
+  EXPECT_EQ(listed(), QStringList{"Begin nothing"});
   QTest::keyClick(&child<QLineEdit>("finder-search"), Qt::Key_Escape);
   QTest::keyClick(window.get(), Qt::Key_F1);
   QTest::keyClicks(&child<QLineEdit>("keys-search"), "begins");
@@ -122,7 +122,7 @@ TEST_F(Stages, EachRemembersItsSettings) {
 
 TEST_F(Stages, EveryBuiltInStageHasPicturesAndATitle) {
   const auto all = stages();
-  ASSERT_EQ(all.size(), 8U);
+  ASSERT_EQ(all.size(), 9U);
   for (const StageEntry& entry : all) {
     EXPECT_TRUE(entry.pictures) << entry.id.toStdString();
     EXPECT_FALSE(entry.purpose.isEmpty()) << entry.id.toStdString();

@@ -21,6 +21,7 @@ WindowTest::WindowTest()
   // Strokes that sound as they are put have tests of their own.
   settings->setValue(QStringLiteral("sound/by-ear"), false);
   settings->setValue(QStringLiteral("sound/cautioned"), true);
+  settings->setValue(QStringLiteral("rehearse/caution-read"), true);
   window = makeWindow();
 }
 

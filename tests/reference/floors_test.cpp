@@ -12,8 +12,9 @@ namespace {
 class Floors : public ::testing::Test {
  protected:
   Floors() {
-    for (const char* room : {"core/base", "core/song", "layout", "sound/bank", "sound/play", "cli",
-                             "app/controls", "app/lean", "app/rehearse", "app/frame"}) {
+    for (const char* room :
+         {"core/base", "core/song", "layout", "sound/bank", "sound/play", "store", "cli",
+          "app/controls", "app/lean", "app/rehearse", "app/frame"}) {
       std::filesystem::create_directories(folder_.file(room));
     }
     has("core/song/a.h", "#include \"core/base/b.h\"\n");
