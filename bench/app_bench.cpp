@@ -25,6 +25,7 @@
 #include "app/edit/editing.h"
 #include "app/frame/main_window.h"
 #include "app/lean/lean_stage.h"
+#include "app/rehearse/rehearse_stage.h"
 #include "app/strike/lanes_view.h"
 #include "app/strike/strike_stage.h"
 #include "app/vary/vary_stage.h"
@@ -158,6 +159,77 @@ void arrangeDrag(benchmark::State& state) {
   state.counters["scroll_ms"] = scrolled.back();
 }
 BENCHMARK(arrangeDrag)->Iterations(1)->Unit(benchmark::kMillisecond);
+
+// Rehearse with 100 000 times through in the log: until the stage is painted, and until what the
+// log has of the groove is there.
+void practiceOpens(benchmark::State& state) {
+  Room room;
+  const auto window = room.window();
+  window->fileDesk().openDemo();
+  room.settings.setValue("rehearse/caution-read", true);
+  {
+    Result<OpenedLog> log =
+        PracticeLog::open(room.folder.filePath("practice.sqlite").toStdString());
+    if (!log) return state.SkipWithError("no log");
+    const Song& song = window->document().song();
+    std::vector<LoggedTime> times(100'000);
+    for (std::size_t i = 0; i < times.size(); ++i) {
+      times[i].groove = loggedGroove(song, {}, *song.grooves[i % 5 == 0 ? 1 : 0]);
+      TimeThrough& t = times[i].through;
+      t.uid = std::to_string(i);
+      t.begun = static_cast<std::int64_t>(i) * 20'000;
+      t.day = dateText(std::chrono::sys_days(*readDate("2020-01-01")) + std::chrono::days(i / 60));
+      t.step = "all of it";
+      t.whole = true;
+      t.bpm = 60 + static_cast<double>(i % 40);
+      t.seconds = 12;
+      t.result = i % 3 == 0 ? Through::kNotYet : Through::kClean;
+    }
+    if (!log->log->take(times)) return state.SkipWithError("not written");
+  }
+  window->show();
+  QApplication::processEvents();
+  double painted = 0, read = 0;
+  for (auto _ : state) {
+    QElapsedTimer timer;
+    timer.start();
+    auto& stage = static_cast<RehearseStage&>(window->showStage("rehearse"));
+    QApplication::processEvents();
+    painted = static_cast<double>(timer.nsecsElapsed()) / 1e6;
+    while (stage.rehearsing().log().summary().days.empty())
+      QApplication::processEvents(QEventLoop::WaitForMoreEvents);
+    read = static_cast<double>(timer.nsecsElapsed()) / 1e6;
+  }
+  state.counters["painted_ms"] = painted;
+  state.counters["read_ms"] = read;
+}
+BENCHMARK(practiceOpens)->Iterations(1)->Unit(benchmark::kMillisecond);
+
+// What one played stroke costs: placed, held against all that is behind it, told. A groove of 16
+// dense bars at a time.
+void practiceStroke(benchmark::State& state) {
+  Song song = blankSong();
+  song.grooves = {bench::denseGroove("dense", 16)};
+  song.arrangement[0].groove = "dense";
+  const SharedTake part = *Take::ofGroove(song, "dense");
+  Skill skill;
+  skill.spread = Milliseconds(6);
+  const SimulatedTake played = playedBy(*part, skill, 1);
+  std::vector<double> ms;
+  for (auto _ : state) {
+    Ear ear(part, 1);
+    for (const Onset& onset : played.onsets) {
+      QElapsedTimer timer;
+      timer.start();
+      ear.hear(onset);
+      benchmark::DoNotOptimize(ear.soFar(Milliseconds(onset.seconds * 1000)));
+      ms.push_back(static_cast<double>(timer.nsecsElapsed()) / 1e6);
+    }
+  }
+  percentiles(state, ms);
+  state.counters["worst_ms"] = ms.back();
+}
+BENCHMARK(practiceStroke)->Iterations(1)->Unit(benchmark::kMillisecond);
 
 // Typing in a song of 100 000 hits while it is kept aside: how many keys of 364 took more than 33
 // ms.

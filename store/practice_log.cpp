@@ -180,6 +180,7 @@ const std::vector<std::string>& PracticeLog::schema() {
       "CREATE INDEX grooves_by_id ON grooves (groove);"
       // All that days() and minutes() read, so that they do not read the table.
       "CREATE INDEX times_by_day ON times (of, day, result, bpm, whole, seconds);"
+      "CREATE INDEX times_by_begun ON times (of, begun, key);"
       "CREATE INDEX minutes_by_day ON times (day, result, seconds);"
       "CREATE INDEX times_felt ON times (of, day, key) WHERE felt <> ''"};
   return steps;

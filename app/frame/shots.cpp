@@ -15,7 +15,6 @@
 #include "app/controls/prompts.h"
 #include "app/edit/editing.h"
 #include "app/frame/main_window.h"
-#include "core/voice/notes.h"
 
 namespace uneven {
 namespace {
@@ -66,32 +65,6 @@ class WindowPhotographer final : public Photographer {
   bool failed_ = false;
 };
 
-// The bytes of the first bar's strokes, at their own times: a device's would differ from run to
-// run.
-void playToModule(MainWindow& window) {
-  (void)window.transport().setMidiOut(QLatin1String(Transport::kModule));
-  SimulatedModule* module = window.transport().module();
-  if (module == nullptr) return;
-  const Take& take = window.document().take();
-  const KitMap& map = window.transport().portMap();
-  const auto send = [&](int status, int first, int second, Moment time) {
-    const std::uint8_t bytes[] = {static_cast<std::uint8_t>(status | (map.channel - 1)),
-                                  static_cast<std::uint8_t>(first),
-                                  static_cast<std::uint8_t>(second)};
-    module->hear(bytes, std::chrono::duration<double>(time).count());
-  };
-  const Notes notes = voice(take, map);
-  auto knot = notes.pedal.begin();
-  for (const NoteEvent& note : notes.events) {
-    if (note.kind != NoteEvent::Kind::kStrike || note.time > Moment(2'600'000'000)) continue;
-    for (; knot != notes.pedal.end() && knot->time <= note.time; ++knot) {
-      send(0xB0, map.pedalController, knot->value, knot->time);
-    }
-    send(0x90, note.note, note.velocity, note.time);
-    send(0x80, note.note, 64, note.time);
-  }
-}
-
 }  // namespace
 
 int takeShots(const QString& folder) {
@@ -123,11 +96,6 @@ int takeShots(const QString& folder) {
   window.showSound(true);
   const auto* sound = window.findChild<QWidget*>(QStringLiteral("sound-card"));
   photographer.take(QStringLiteral("sound"), sound != nullptr && sound->isVisible());
-  window.showSound(false);
-  playToModule(window);
-  window.showMonitor(true);
-  const SimulatedModule* module = window.transport().module();
-  photographer.take(QStringLiteral("module"), module != nullptr && module->count() > 0);
   return photographer.failed() ? 2 : 0;
 }
 

@@ -71,8 +71,9 @@ TopBar::TopBar(Document& document, Transport& transport, std::function<Milliseco
   layout->addWidget(play_);
   connect(play_, &TransportBlock::soundWanted, this, &TopBar::soundWanted);
   connect(&transport, &Transport::changed, this, [this, &transport] {
-    tempoUnit_->setText(transport.percent() == 100 ? tr("BPM")
-                                                   : tr("BPM at %1 %").arg(numberText(transport.percent(), 0)));
+    tempoUnit_->setText(transport.percent() == 100
+                            ? tr("BPM")
+                            : tr("at %1 %").arg(numberText(transport.percent(), 0)));
   });
   connect(&document_, &Document::changed, this, &TopBar::read);
   connect(&document_, &Document::fileChanged, this, &TopBar::read);

@@ -28,10 +28,6 @@ void openPictures(Photographer& photographer) {
   Editing& editing = photographer.editing();
   editing.moveCursor(Beat(15, 2), piece::kHat);
   photographer.take(QStringLiteral("open"), !open.view().scene().grips.empty());
-  editing.pedal().changePedal(QStringLiteral("A slow foot"),
-                              [](Pedal& pedal) { pedal.travel = Milliseconds(480); });
-  open.showSide(OpenStage::Side::kFindings);
-  photographer.take(QStringLiteral("open-findings"), !open.findings().findings().empty());
 }
 
 }  // namespace

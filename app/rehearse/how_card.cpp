@@ -37,8 +37,17 @@ HowCard::HowCard(Rehearsing& rehearsing, QWidget* parent)
       {tr("In between"), "how-run-on", tr("Whether it stops where the next step or tempo begins")},
       {{false, tr("it stops")}, {true, tr("it runs on")}}, &RehearseSettings::runOn);
   QGridLayout* time = section(tr("A time through"));
-  number(time, {tr("Rounds"), "how-rounds", tr("Of the step; 0: as many as make two bars")}, {},
-         {0, 64, 1, 0, false}, &RehearseSettings::rounds);
+  addNumber(
+      time, {tr("Rounds"), "how-rounds", tr("Of the step; 0: as many as make two bars")}, {},
+      {0, 64, 1, 0, false},
+      [this]() -> std::optional<double> {
+        const int rounds = rehearsing_.settings().rounds;
+        return rounds == 0 ? std::nullopt : std::optional<double>(rounds);
+      },
+      [this](double v, bool) {
+        change([&](RehearseSettings& s) { s.rounds = static_cast<int>(v); });
+      })
+      ->setBlankWord(tr("two bars' worth"));
   choice<Behind>(time,
                  {tr("Behind it"), "how-behind",
                   tr("The groove so many times, then a fill or a bar of your own, and back: closer "
@@ -58,7 +67,15 @@ HowCard::HowCard(Rehearsing& rehearsing, QWidget* parent)
             field.addItem(qs(one.groove.name), qs(one.groove.id));
         }
       },
-      [this] { return qs(rehearsing_.settings().fill); },
+      [this] {
+        // None chosen: the first.
+        const std::string& fill = rehearsing_.settings().fill;
+        for (const LibraryFill& one : fillLibrary()) {
+          if (one.groove.meter != rehearsing_.groove().meter) continue;
+          if (fill.empty() || one.groove.id == fill) return qs(one.groove.id);
+        }
+        return QString();
+      },
       [this](const QVariant& id) {
         change([&](RehearseSettings& s) { s.fill = id.toString().toStdString(); });
       });
@@ -98,10 +115,15 @@ HowCard::HowCard(Rehearsing& rehearsing, QWidget* parent)
   for (std::size_t i = 0; i < std::size(words); ++i) {
     addNumber(
         pads, {words[i].first, words[i].second, tr("The MIDI note of a pad, 0 to 127; −1: none")},
-        tr("note"), {-1, 127, 1, 0, false}, [this, i] { return rehearsing_.settings().pads[i]; },
+        tr("note"), {-1, 127, 1, 0, false},
+        [this, i]() -> std::optional<double> {
+          const int note = rehearsing_.settings().pads[i];
+          return note < 0 ? std::nullopt : std::optional<double>(note);
+        },
         [this, i](double v, bool) {
           change([&](RehearseSettings& s) { s.pads[i] = static_cast<int>(v); });
-        });
+        })
+        ->setBlankWord(tr("none"));
   }
   addStretch();
   connect(&rehearsing_, &Rehearsing::changed, this, [this] {

@@ -5,6 +5,7 @@
 #include <QFileInfo>
 #include <QPointer>
 #include <QtConcurrent/QtConcurrentRun>
+#include <algorithm>
 
 #include "app/controls/labels.h"
 #include "core/io/atomic_save.h"
@@ -96,11 +97,13 @@ void LogDesk::readAgain() {
     auto made = std::make_shared<LogSummary>();
     if (PracticeLog* log = kept.open(); log != nullptr && kept.grooveKey() != 0) {
       auto times = log->times(kept.key, kTimesMost);
-      auto days = log->days(kept.key);
       auto history = historyOf(*log, kept.song, kept.songFile);
       auto minutes = log->minutes();
-      if (kept.good(times) && kept.good(days) && kept.good(history) && kept.good(minutes))
-        *made = {*std::move(times), *std::move(days), *std::move(history), *std::move(minutes)};
+      if (kept.good(times) && kept.good(history) && kept.good(minutes)) {
+        *made = {*std::move(times), {}, *std::move(history), *std::move(minutes)};
+        std::copy_if(made->history.begin(), made->history.end(), std::back_inserter(made->days),
+                     [&](const PractisedDay& day) { return day.groove == kept.groove; });
+      }
     }
     QMetaObject::invokeMethod(
         this,

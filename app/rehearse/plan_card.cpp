@@ -4,6 +4,7 @@
 
 #include <QGridLayout>
 #include <QLabel>
+#include <cmath>
 
 #include "app/controls/action_button.h"
 #include "app/controls/labels.h"
@@ -12,7 +13,8 @@ namespace uneven {
 namespace {
 
 QString itemText(const PlanItem& item) {
-  const QString minutes = numberText(item.minutes, item.minutes < 10 ? 1 : 0);
+  const QString minutes =
+      numberText(item.minutes, item.minutes == std::floor(item.minutes) ? 0 : 1);
   if (item.groove.empty()) return PlanCard::tr("%1 min  %2").arg(minutes, qs(item.step));
   const QString tempos =
       item.bpmFrom == item.bpmTo

@@ -138,14 +138,18 @@ void PlayedView::paintEvent(QPaintEvent* /*event*/) {
     }
   }
   if (rehearsing_.heard()) return;
+  const QString begin = rehearsing_.listens()
+                            ? tr("Space begins; what you play is held against the step (from: %1)")
+                                  .arg(rehearsing_.sourceText())
+                            : tr("Space begins. Nothing is connected: you judge by hand, C for "
+                                 "clean, N for not yet.\n"
+                                 "Pads or keys are chosen under Sound, MIDI from");
   p.setFont(theme::font(13));
+  const QRectF room(kNames + 10, 16, width() - kNames - 20, height() - 18);
+  const QRectF text = p.boundingRect(room, Qt::AlignCenter | Qt::TextWordWrap, begin);
+  p.fillRect(text.adjusted(-10, -5, 10, 5), theme::kPaper);
   p.setPen(theme::kQuiet);
-  p.drawText(
-      QRectF(kNames, 0, width() - kNames, height()), Qt::AlignCenter | Qt::TextWordWrap,
-      rehearsing_.listens()
-          ? tr("Space begins; what %1 plays is held against the step").arg(rehearsing_.sourceText())
-          : tr("Nothing is connected: you judge by hand, C for clean, N for not yet.\n"
-               "Pads or keys are chosen under Sound, MIDI from"));
+  p.drawText(text, Qt::AlignCenter | Qt::TextWordWrap, begin);
 }
 
 bool PlayedView::event(QEvent* event) {

@@ -42,7 +42,7 @@ class CautionPanel : public QWidget {
     setAccessibleName(RehearseStage::tr("Cautions"));
     auto* around = new QVBoxLayout(this);
     auto* card = new Card(this);
-    card->setMaximumWidth(620);
+    card->setFixedWidth(600);
     auto* down = new QVBoxLayout(card);
     down->setContentsMargins(28, 22, 28, 20);
     down->setSpacing(10);

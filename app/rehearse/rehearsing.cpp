@@ -546,6 +546,10 @@ void Rehearsing::simulate(int time) {
   };
   Skill skill = skill_;
   skill.seed += static_cast<std::uint64_t>(time);
+  // Faults are the room's, whatever the tempo.
+  skill.spread = skill.spread * rate();
+  skill.bias = skill.bias * rate();
+  for (auto& [limb, late] : skill.of) late = late * rate();
   if (measuring_) {
     const Groove& of = groove();
     const double unit =

@@ -164,9 +164,6 @@ void strikePictures(Photographer& photographer) {
   photographer.openDemo();
   editing.moveCursor(Beat(1), piece::kSnare);
   photographer.take(QStringLiteral("strike"), !strike.lanes().scene().sticks.empty());
-  strike.openTool("tom-fill");
-  photographer.take(QStringLiteral("strike-tool"), strike.lanes().previewScene().has_value());
-  strike.showSide(StrikeStage::Side::kHit);
   editing.moveCursor(Beat(2), piece::kSnare);
   editing.grooves().setBeatGrid({8, 3});
   editing.moveCursor(Beat(6), piece::kSnare);

@@ -9,6 +9,7 @@
 #include <map>
 
 #include "core/base/number.h"
+#include "core/check/check.h"
 #include "core/playing/hardness.h"
 #include "core/playing/ways.h"
 #include "core/rehearse/steps.h"
@@ -29,9 +30,10 @@ struct Course {
   std::optional<std::chrono::sys_days> due;  // by the log
 };
 
-// What holds the tempo back, what was found awkward, what feels bad: as steps of their own.
+// What holds the tempo back, what Check finds of hands and feet, what was found awkward, what feels
+// bad: as steps of their own.
 std::vector<std::string> spotsOf(const Groove& groove, const HandReport& report, double goal,
-                                 const std::vector<PractisedDay>& days) {
+                                 const std::vector<PractisedDay>& days, const Profile& profile) {
   std::vector<std::string> out;
   const Ceiling& ceiling = report.ceiling;
   // Held back near the goal, not at three times of it.
@@ -44,6 +46,23 @@ std::vector<std::string> spotsOf(const Groove& groove, const HandReport& report,
     const Score& score = report.take->score();
     const int bar = stroke.bar - score.blocks.front().firstBar;
     out.push_back(hardSpot(groove, Beat(bar) * groove.meter.barLength() + stroke.at).title);
+  }
+  // What Check finds that is a matter of hands and feet: the first places of it.
+  constexpr FindingKind kOfTheBody[] = {FindingKind::kThirdHand, FindingKind::kNotPlayable,
+                                        FindingKind::kHard,      FindingKind::kLeadFoot,
+                                        FindingKind::kLateClose, FindingKind::kEarlyClose,
+                                        FindingKind::kNoRoom,    FindingKind::kTwoPlaces};
+  constexpr int kPlaces = 3;
+  int places = 0;
+  for (const Finding& f : check(*report.take, profile, builtInKitMaps().front()).findings) {
+    const bool ours =
+        std::find(std::begin(kOfTheBody), std::end(kOfTheBody), f.kind) != std::end(kOfTheBody);
+    if (!ours || places == kPlaces) continue;
+    const std::string spot =
+        std::string(findingWord(f.kind)) + " " + hardSpot(groove, f.inGroove).title;
+    if (std::find(out.begin(), out.end(), spot) != out.end()) continue;
+    out.push_back(spot);
+    ++places;
   }
   for (const WalkNote& note : groove.walk) {
     if (note.mark == WalkMark::kAwkward) out.push_back("awkward: " + note.placement);
@@ -87,7 +106,7 @@ Result<Course> courseOf(const Song& song, const Groove& groove, const PlanAsked&
     if (day.groove == groove.id && day.date < std::chrono::sys_days(asked.from))
       days.push_back(day);
   }
-  out.spots = spotsOf(groove, *report, out.goal, days);
+  out.spots = spotsOf(groove, *report, out.goal, days, profile);
   if (days.empty()) return out;
   out.due = boxOf(days).due;
   for (auto day = days.rbegin(); day != days.rend(); ++day) {

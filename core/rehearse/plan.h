@@ -5,7 +5,8 @@
 // A groove begins at ladderStart (steps.h), or where the log says that it was clean last, and comes
 // to its goal on the last day, in even parts; its steps (by voice) take the first two fifths of its
 // days, then all of it; who has played all of it clean has no steps. Harder grooves have more days.
-// Every other day has its hard spot: what holds the tempo back, a placement that was found awkward
+// Every other day has its hard spot: what holds the tempo back, what Check finds of hands and
+// feet, a placement that was found awkward
 // (Groove::walk), what feels bad by the log. What was practised comes back for a fifth of the
 // minutes, by boxes (history.h): later where it was clean, sooner where it was not. No day has more
 // than the minutes asked for; every seventh is a rest unless it is said otherwise; from 20 minutes

@@ -283,5 +283,31 @@ TEST(Plans, BeginWhereItWasCleanAndLookAtWhatIsHard) {
   EXPECT_TRUE(steps.contains("feels bad: the ghost on 2 a"));
 }
 
+TEST(Plans, LookAtWhatCheckFinds) {
+  Song song = rehearsed(98);
+  song.grooves[0].edit([](Groove& g) {
+    // A foot that takes half a second cannot shut the hats in time.
+    for (Hit& hit : g.hits) {
+      if (hit.piece != piece::kHat || hit.at != Beat(1, 2)) continue;
+      hit.open = 1;
+      hit.openFor = Beat(1, 4);
+    }
+    if (!g.pedal) g.pedal = Pedal{};
+    g.pedal->travel = Milliseconds(480);
+  });
+  PlanAsked asked;
+  asked.from = *readDate("2026-12-01");
+  asked.minutes = 10;
+  const Result<PracticePlan> plan = planOf(song, asked, {});
+  ASSERT_TRUE(plan);
+  bool looked = false;
+  for (const PlanDay& day : plan->days) {
+    for (const PlanItem& item : day.items)
+      looked = looked || item.step.find("close around") != std::string::npos ||
+               item.step.find("no-room around") != std::string::npos;
+  }
+  EXPECT_TRUE(looked) << planText(*plan, song);
+}
+
 }  // namespace
 }  // namespace uneven

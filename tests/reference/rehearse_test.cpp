@@ -4,6 +4,7 @@
 #include <gtest/gtest.h>
 
 #include <nlohmann/json.hpp>
+#include <sstream>
 
 #include "tests/support/process.h"
 #include "tests/support/random_song.h"
@@ -22,12 +23,12 @@ ProcessResult ustickIn(std::vector<std::string> words) {
   return runProcess(words);
 }
 
-// The song rendered, then damaged by the script: argv is in, out, seed, bias in ms. It prints how
-// many notes it left out and put in.
+// The song rendered, then damaged by the script: argv is the file, a folder for takes and how many
+// of them. A line a take: how many notes it left out, how many it put in, by how many ms all is
+// late.
 constexpr const char* kDamage = R"(
 import mido, random, sys
-source, target, seed, bias = sys.argv[1], sys.argv[2], int(sys.argv[3]), float(sys.argv[4])
-dice = random.Random(seed)
+source, folder, takes = sys.argv[1], sys.argv[2], int(sys.argv[3])
 song = mido.MidiFile(source)
 tempo = 500000
 for track in song.tracks:
@@ -40,30 +41,33 @@ for m in song:
     now += m.time
     if m.type == 'note_on' and m.velocity > 0:
         notes.append((now, m.note, m.velocity))
-# Only strokes with no neighbour of their key near, so that what is left out is not ambiguous.
-left = dice.sample(range(4, len(notes) - 4), 3)
-out = [(t + bias / 1000, n, v) for i, (t, n, v) in enumerate(notes) if i not in left]
-added = 0
-for t, n, v in list(out):
-    if added < 2 and dice.random() < 0.1 and all(abs(t + 0.09 - notes[i][0]) > 0.06 for i in left):
-        out.append((t + 0.09, 56, 70))
-        added += 1
-out.sort()
-file = mido.MidiFile(ticks_per_beat=960)
-track = mido.MidiTrack()
-file.tracks.append(track)
-track.append(mido.MetaMessage('set_tempo', tempo=tempo))
-events = []
-for t, n, v in out:
-    tick = round(mido.second2tick(max(0, t), 960, tempo))
-    events += [(tick, 1, n, v), (tick + 40, 0, n, 0)]
-events.sort()
-before = 0
-for tick, on, n, v in events:
-    track.append(mido.Message('note_on', channel=9, note=n, velocity=v, time=tick - before))
-    before = tick
-file.save(target)
-print(len(left), added)
+for seed in range(1, takes + 1):
+  dice = random.Random(seed)
+  bias = (seed % 5) * 6 - 12
+  # Only strokes with no neighbour of their key near, so that what is left out is not ambiguous.
+  left = dice.sample(range(4, len(notes) - 4), 3)
+  out = [(t + bias / 1000, n, v) for i, (t, n, v) in enumerate(notes) if i not in left]
+  added = 0
+  for t, n, v in list(out):
+      if added < 2 and dice.random() < 0.1 and all(abs(t + 0.09 - notes[i][0]) > 0.06 for i in left):
+          out.append((t + 0.09, 56, 70))
+          added += 1
+  out.sort()
+  file = mido.MidiFile(ticks_per_beat=960)
+  track = mido.MidiTrack()
+  file.tracks.append(track)
+  track.append(mido.MetaMessage('set_tempo', tempo=tempo))
+  events = []
+  for t, n, v in out:
+      tick = round(mido.second2tick(max(0, t), 960, tempo))
+      events += [(tick, 1, n, v), (tick + 40, 0, n, 0)]
+  events.sort()
+  before = 0
+  for tick, on, n, v in events:
+      track.append(mido.Message('note_on', channel=9, note=n, velocity=v, time=tick - before))
+      before = tick
+  file.save(f'{folder}/{seed}.mid')
+  print(len(left), added, bias)
 )";
 
 TEST(Score, FindsWhatAnotherProgramHasDamaged) {
@@ -73,14 +77,16 @@ TEST(Score, FindsWhatAnotherProgramHasDamaged) {
   ASSERT_EQ(ustickIn({"edit", kDemoToLearn, "form", "text=Towpath at dawn 8", "-o", song}).exitCode,
             0);
   ASSERT_EQ(ustickIn({"render", song, "-o", clean}).exitCode, 0);
-  for (int seed = 1; seed <= testing::rounds(20); ++seed) {
-    const std::string take = folder.file("take.mid");
-    const double bias = (seed % 5) * 6 - 12;
-    const ProcessResult damage = runProcess({"/usr/bin/python3", "-c", kDamage, clean, take,
-                                             std::to_string(seed), std::to_string(bias)});
-    ASSERT_EQ(damage.exitCode, 0) << damage.err;
+  const int takes = testing::rounds(100);
+  const ProcessResult damage = runProcess(
+      {"/usr/bin/python3", "-c", kDamage, clean, folder.file("."), std::to_string(takes)});
+  ASSERT_EQ(damage.exitCode, 0) << damage.err;
+  std::istringstream lines(damage.out);
+  for (int seed = 1; seed <= takes; ++seed) {
+    const std::string take = folder.file(std::to_string(seed) + ".mid");
     int left = 0, added = 0;
-    ASSERT_EQ(std::sscanf(damage.out.c_str(), "%d %d", &left, &added), 2);
+    double bias = 0;
+    ASSERT_TRUE(lines >> left >> added >> bias);
     const ProcessResult scored =
         ustickIn({"score", song, "--groove", "towpath", take, "--format", "json"});
     ASSERT_EQ(scored.exitCode, 0) << scored.err;

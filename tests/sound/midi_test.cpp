@@ -3,6 +3,7 @@
 #include <gtest/gtest.h>
 
 #include "core/song/edit.h"
+#include "sound/midi/input.h"
 #include "sound/midi/module.h"
 #include "sound/midi/ports.h"
 #include "sound/play/audio_output.h"
@@ -222,6 +223,38 @@ TEST(LiveMidi, APortThatGoesAwayIsKnownAndNobodyWaits) {
   for (int i = 0; i < 100 && !live.gone(); ++i) std::this_thread::sleep_for(20ms);
   EXPECT_TRUE(live.gone());
   EXPECT_TRUE(player.state().playing);
+}
+
+// The pedal's controller says how far open the hats are; before it has moved the note's zone does.
+TEST(NoteReader, HearsThePedal) {
+  const KitMap& map = *builtInKitMap("general-midi");
+  const Kit kit = *blankSong().kit;
+  NoteReader reader;
+  const auto note = [&](int number) {
+    return reader.read({std::chrono::steady_clock::now(), number, 90}, map, kit);
+  };
+  const auto pedal = [&](int value) {
+    NoteIn in{std::chrono::steady_clock::now(), 4, value};
+    in.controller = 4;
+    EXPECT_FALSE(reader.read(in, map, kit));
+  };
+  EXPECT_GT(note(46)->opening, 0.1);
+  EXPECT_EQ(note(42)->opening, 0);
+  pedal(127);
+  EXPECT_EQ(note(46)->opening, 0) << "the foot is down";
+  pedal(0);
+  EXPECT_EQ(note(42)->opening, 1);
+  pedal(64);
+  EXPECT_NEAR(note(42)->opening, 63 / 127.0, 1e-9);
+  EXPECT_EQ(note(38)->piece, piece::kSnare);
+  EXPECT_EQ(note(38)->opening, 0);
+  NoteIn other{std::chrono::steady_clock::now(), 1, 100};
+  other.controller = 1;  // another wheel
+  EXPECT_FALSE(reader.read(other, map, kit));
+  EXPECT_NEAR(note(42)->opening, 63 / 127.0, 1e-9);
+  EXPECT_EQ(reader.unknown(), 0);
+  EXPECT_FALSE(note(2));
+  EXPECT_EQ(reader.unknown(), 1);
 }
 
 TEST(MidiPorts, WithoutASequencerItIsSaid) {

@@ -8,6 +8,7 @@
 #include <cmath>
 #include <map>
 
+#include "core/rehearse/click.h"
 #include "core/song/edit.h"
 #include "core/voice/notes.h"
 #include "tests/sound/audio.h"
@@ -279,6 +280,34 @@ TEST(Listening, TheClickSubdividesWhereItIsSlowAndLeavesGaps) {
   EXPECT_EQ(heardOf(*takeOf(song), {}, click)[piece::kClick], 12);
   click = {ClickUnit::kTriplets, 0, 1, 0, true, -6};
   EXPECT_EQ(heardOf(*takeOf(song), {}, click)[piece::kClick], 48);
+}
+
+// A pattern's clicks stand where it says, bar by bar over the whole; softer ones are softer.
+TEST(Listening, TheClickGoesByItsPattern) {
+  Song song = songOf({hitAt(Beat(0), piece::kKick)});
+  song.arrangement[0].repeat = 12;
+  const SharedTake take = takeOf(song);
+  for (const ClickPattern& pattern : clickPatterns()) {
+    ClickPlan plan;
+    plan.pattern = pattern;
+    const Programme made = programmeOf(*take, houseSounds(), {}, plan);
+    const double bpm = 60e6 / take->score().tempo.tempoAt(Beat(0)).usPerQuarter;
+    const std::vector<ClickStroke> clicks =
+        clicksOf(pattern, song.grooves[0]->meter, bpm, 0, take->score().bars);
+    std::size_t at = 0;
+    for (const SoundEvent& e : made.events) {
+      if (e.piece != piece::kClick) continue;
+      ASSERT_LT(at, clicks.size()) << pattern.id;
+      EXPECT_EQ(e.time, toMoment(take->score().tempo.msAt(clicks[at].at))) << pattern.id;
+      EXPECT_NEAR(e.levelDb, plan.levelDb + clicks[at].db, 1e-4) << pattern.id;
+      ++at;
+    }
+    EXPECT_EQ(at, clicks.size()) << pattern.id;
+  }
+  // Cut or whole by the tempo that is asked for, whatever the take's.
+  const ClickPattern slow = at(*findClick("divided"), 80), fast = at(*findClick("divided"), 120);
+  EXPECT_EQ(clicksOf(slow, {4, 4}, 300, 0, 1).size(), 8U);
+  EXPECT_EQ(clicksOf(fast, {4, 4}, 30, 0, 1).size(), 4U);
 }
 
 TEST(Listening, ASilentFootStillShutsTheHats) {
