@@ -17,7 +17,7 @@
 #include "bench/songs.h"
 #include "sound/file/render_audio.h"
 #include "sound/play/player.h"
-#include "sound/synth/fluid_instrument.h"
+#include "sound/synth/load_instrument.h"
 
 namespace uneven {
 namespace {
@@ -44,7 +44,7 @@ BENCHMARK(renderAudioFile)->Iterations(3)->Unit(benchmark::kMillisecond);
 // 300 strokes a second on every piece: the share of a core that it takes.
 void denseStrokes(benchmark::State& state) {
   PosixFileSystem files;
-  auto instrument = FluidInstrument::load(files, houseBankFile());
+  auto instrument = loadInstrument(files, {});
   if (!instrument) return state.SkipWithError(instrument.error().message.c_str());
   Programme programme;
   for (int i = 0; i < 3'000; ++i) {
@@ -71,7 +71,7 @@ BENCHMARK(denseStrokes)->Iterations(2)->Unit(benchmark::kMillisecond);
 // Ten minutes of a loop, with an edit each second: what is held after them against after one.
 void loopedMinutes(benchmark::State& state) {
   PosixFileSystem files;
-  auto instrument = FluidInstrument::load(files, houseBankFile());
+  auto instrument = loadInstrument(files, {});
   if (!instrument) return state.SkipWithError(instrument.error().message.c_str());
   Player player(*std::move(instrument));
   const Result<SharedTake> take = Take::ofSong(bench::songOfHits(500, true));

@@ -181,6 +181,8 @@ void addPlan(Asked& asked) {
 }
 
 void addSound(CLI::App* render, uneven::AudioCall& audio) {
+  render->add_flag_callback(
+      "--dry", [&audio] { audio.room = false; }, "Audio: the house kit without its room");
   render->add_option("--bank", audio.bank,
                      "Audio: a sound bank, .sf2 or .sf3 (default the house kit)");
   render->add_option("--rate", audio.format.rate,

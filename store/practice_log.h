@@ -135,7 +135,7 @@ class PracticeLog {
 
   Database database_;
   std::unique_ptr<Query> strokeIn_;  // asked often
-  std::int64_t strokes_ = 0;           // so far: numbers them
+  std::int64_t strokes_ = 0;         // so far: numbers them
 };
 
 LoggedGroove loggedGroove(const Song& song, const std::string& songFile, const Groove& groove);

@@ -63,7 +63,8 @@ MainWindow::MainWindow(const Surroundings& surroundings)
       editing_(new Editing(document_, this)),
       transport_(new Transport(*editing_, files_, surroundings.outputs, this)),
       playIn_(new PlayIn(*transport_, *editing_, this)),
-      players_(new Players(files_, besideUnsaved(surroundings, surroundings.playersFolder, "players"), this)),
+      players_(new Players(
+          files_, besideUnsaved(surroundings, surroundings.playersFolder, "players"), this)),
       checker_(new Checker(*editing_, *players_, this)),
       listener_(new Listener(files_, this)),
       entries_(surroundings.stages),

@@ -90,7 +90,7 @@ class MainWindow : public QMainWindow, private StageDoor {
 
  private:
   Workplace workplace() override {
-    return {*editing_,  files_,     prompts_,     *transport_,
+    return {*editing_, files_,     prompts_, *transport_,
             *checker_, *listener_, *playIn_, practiceLog_};
   }
   void buildBody(const Surroundings& surroundings);

@@ -12,7 +12,7 @@
 #include "core/perform/clock.h"
 #include "core/song/slots.h"
 #include "sound/midi/ports.h"
-#include "sound/synth/fluid_instrument.h"
+#include "sound/synth/load_instrument.h"
 
 namespace uneven {
 namespace {
@@ -83,7 +83,7 @@ Transport::~Transport() {
 // --- What plays ---
 
 Result<std::unique_ptr<Instrument>> Transport::instrument(const QString& bank) const {
-  return FluidInstrument::load(files_, bank.isEmpty() ? houseBankFile() : bank.toStdString());
+  return loadInstrument(files_, bank.toStdString());
 }
 
 void Transport::take(Result<std::unique_ptr<Instrument>> made) {
@@ -391,6 +391,7 @@ void Transport::send(bool anew) {
   wish.levelDb = levelDb_;
   wish.tries = tries_;
   wish.tried = tried_;
+  wish.room = room_;
   wish.triedMidi = triedMidi_;
   const std::optional<Guide>& audio = editing_.document().song().audio;
   if (alone_ || (guide_.on && audio)) wish.guide = desk_.voice();
@@ -413,7 +414,9 @@ void Transport::hear(const Hit& hit) {
   if (row == nullptr) return;
   const MixSetting mix =
       bank_.isEmpty() ? editing_.document().song().mixOf(hit.piece) : MixSetting{};
-  tried_ = {row->note, hit.velocity.value(), mix.levelDb, mix.pan};
+  tried_ = {row->note,  hit.velocity.value(),        mix.levelDb, mix.pan, -1,
+            mix.roomDb, static_cast<int>(tries_ % 4)};
+  if (hit.piece == piece::kHat) tried_.opening = hit.open;
   const KitMapRow* port = rowFor(portMap(), kit[hit.piece], hit.stroke, hit.open);
   triedMidi_ = port == nullptr ? QueuedStrike::kNoNote : static_cast<std::uint8_t>(port->note);
   ++tries_;
@@ -543,6 +546,12 @@ void Transport::setClick(ClickPlan click) {
   Q_EMIT changed();
 }
 
+void Transport::setRoom(bool on) {
+  room_ = on;
+  send(false);
+  Q_EMIT changed();
+}
+
 void Transport::setListening(Listening listening) {
   listening_ = std::move(listening);
   remake();
@@ -558,7 +567,7 @@ void Transport::setHeard(Heard heard) {
 
 Status Transport::setBank(const QString& file) {
   if (!file.isEmpty()) {
-    Result<std::unique_ptr<Instrument>> tried = FluidInstrument::load(files_, file.toStdString());
+    Result<std::unique_ptr<Instrument>> tried = loadInstrument(files_, file.toStdString());
     if (!tried) return tried.error();
   }
   const bool again = playing_;
@@ -615,6 +624,7 @@ void Transport::readSettings(const QSettings& settings) {
   plan_.click.barsOff = whole("sound/click-bars-off", 0, 0, 16);
   plan_.click.accentOne = settings.value(QStringLiteral("sound/click-accent"), true).toBool();
   plan_.click.levelDb = std::clamp(number("sound/click-level", -6), -40.0, 6.0);
+  room_ = settings.value(QStringLiteral("sound/room"), true).toBool();
   byEar_ = settings.value(QStringLiteral("sound/by-ear"), true).toBool();
   bank_ = settings.value(QStringLiteral("sound/bank")).toString();
   driver_ = settings.value(QStringLiteral("sound/driver")).toString();
@@ -636,6 +646,7 @@ void Transport::writeSettings(QSettings& settings) const {
   settings.setValue(QStringLiteral("sound/click-accent"), plan.click.accentOne);
   settings.setValue(QStringLiteral("sound/click-level"), plan.click.levelDb);
   settings.setValue(QStringLiteral("sound/by-ear"), byEar_);
+  settings.setValue(QStringLiteral("sound/room"), room_);
   settings.setValue(QStringLiteral("sound/bank"), bank_);
   settings.setValue(QStringLiteral("sound/driver"), driver_);
   settings.setValue(QStringLiteral("sound/midi-out"), midiOut_);

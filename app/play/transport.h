@@ -79,6 +79,8 @@ class Transport : public QObject {
   void setLevelDb(double db);
   const ClickPlan& click() const { return plan_.click; }
   void setClick(ClickPlan click);
+  bool room() const { return room_; }  // the house kit's
+  void setRoom(bool on);
   const Listening& listening() const { return listening_; }
   void setListening(Listening listening);
   const Heard& heard() const { return plan_.heard; }
@@ -198,7 +200,7 @@ class Transport : public QObject {
   std::optional<Plan> own_;  // while another is lent
   double levelDb_ = kLevelFirst;
   Listening listening_;
-  bool byEar_ = true;
+  bool byEar_ = true, room_ = true;
   QString bank_, driver_, midiOut_;
 
   SharedTake take_;  // that plays

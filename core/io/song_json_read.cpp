@@ -362,6 +362,7 @@ class SongReader : private SongFields {
       MixSetting mix = houseMix(*song_.kit, piece);
       mix.levelDb = o.real("level_db", mix.levelDb, kMixDbMin, kMixDbMax);
       mix.pan = o.real("pan", mix.pan, -1, 1);
+      mix.roomDb = o.real("room_db", 0, kMixDbMin, kMixDbMax);
       mix.extras = o.extras();
       song_.mixer[piece] = std::move(mix);
     }

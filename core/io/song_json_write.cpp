@@ -335,7 +335,9 @@ std::string writeSong(const Song& song) {
       putQuoted(out, kit[piece].id);
       out.put(": ");
       Line line(out);
-      line.number("level_db", mix.levelDb).number("pan", mix.pan).extras(mix.extras).end();
+      line.number("level_db", mix.levelDb).number("pan", mix.pan);
+      if (mix.roomDb != 0) line.number("room_db", mix.roomDb);
+      line.extras(mix.extras).end();
       before = ",";
     }
     out.put("\n  }");

@@ -16,6 +16,8 @@ struct MixSetting {
   double levelDb = 0;  // kMixDbMin..kMixDbMax
   double pan = 0;      // -1 left .. 1 right, as the drummer sits
   Extras extras;
+  // Its share of the room against the house's, kMixDbMin (none)..kMixDbMax.
+  double roomDb = 0;
   bool operator==(const MixSetting&) const = default;
 };
 

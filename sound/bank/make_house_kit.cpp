@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Writes the house kit's sound bank: make_house_kit OUT.sf2 (at build time; it is not checked in).
+// Writes the house kit's sounds: make_house_kit OUT.sounds (at build time; it is not checked in).
 #include <cstdio>
 #include <fstream>
 
@@ -7,16 +7,12 @@
 
 int main(int argc, char** argv) {
   if (argc != 2) {
-    std::fprintf(stderr, "usage: make_house_kit OUT.sf2\n");
+    std::fprintf(stderr, "usage: make_house_kit OUT.sounds\n");
     return 2;
   }
-  const uneven::Result<std::string> bytes = uneven::bank::writeSoundFont(uneven::bank::houseKit());
-  if (!bytes) {
-    std::fprintf(stderr, "make_house_kit: %s\n", bytes.error().line().c_str());
-    return 2;
-  }
+  const std::string bytes = uneven::bank::writeHouseBank(uneven::bank::houseKit());
   std::ofstream out(argv[1], std::ios::binary);
-  out.write(bytes->data(), static_cast<std::streamsize>(bytes->size()));
+  out.write(bytes.data(), static_cast<std::streamsize>(bytes.size()));
   out.close();
   if (!out) {
     std::fprintf(stderr, "make_house_kit: cannot write %s\n", argv[1]);

@@ -2,6 +2,7 @@
 // Rendering twice: to measure, then to write.
 #include "sound/file/render_audio.h"
 
+#include <ebur128.h>
 #include <fmt/format.h>
 
 #include <algorithm>
@@ -15,7 +16,7 @@
 #include "core/voice/notes.h"
 #include "sound/file/resampler.h"
 #include "sound/play/sequencer.h"
-#include "sound/synth/fluid_instrument.h"
+#include "sound/synth/load_instrument.h"
 
 namespace uneven {
 namespace {
@@ -29,6 +30,28 @@ constexpr std::size_t kKeptMost = 64'000'000;  // numbers: 11 minutes, 256 MB
 Error limit(std::string message) {
   return Error{ErrorCode::kLimit, std::move(message), {}};
 }
+
+// Integrated loudness (EBU R 128, ITU-R BS.1770), by libebur128.
+class Loudness {
+ public:
+  explicit Loudness(int rate)
+      : state_(ebur128_init(2, static_cast<unsigned>(rate), EBUR128_MODE_I)) {}
+  Loudness(const Loudness&) = delete;
+  Loudness& operator=(const Loudness&) = delete;
+  ~Loudness() { ebur128_destroy(&state_); }
+  void add(std::span<const float> frames) {
+    if (state_ != nullptr) ebur128_add_frames_float(state_, frames.data(), frames.size() / 2);
+  }
+  // Minus infinity where nothing is loud enough to be measured.
+  double lufs() const {
+    double out = -HUGE_VAL;
+    if (state_ != nullptr) ebur128_loudness_global(state_, &out);
+    return out;
+  }
+
+ private:
+  ebur128_state* state_;
+};
 
 // A part of the whole: who is heard in a file.
 struct Part {
@@ -193,8 +216,13 @@ std::vector<std::string> noticesOf(const Take& take, const KitMap& map, const Au
 
 std::string audioText(const AudioReport& report) {
   std::string out = fmt::format("{:.1f} s, ", report.seconds);
-  out += std::isinf(report.peakDb) ? "silent" : fmt::format("peak {:.1f} dBFS", report.peakDb);
-  if (report.gainDb < 0) out += fmt::format(", turned down by {:.1f} dB", -report.gainDb);
+  if (std::isinf(report.peakDb)) return out + "silent";
+  if (std::isfinite(report.lufs)) out += fmt::format("{:.1f} LUFS, ", report.lufs);
+  out += fmt::format("peak {:.1f} dBFS", report.peakDb);
+  if (std::abs(report.gainDb) >= 0.05) {
+    out += fmt::format(", turned {} by {:.1f} dB", report.gainDb < 0 ? "down" : "up",
+                       std::abs(report.gainDb));
+  }
   return out;
 }
 
@@ -202,9 +230,9 @@ Result<AudioReport> renderAudio(FileSystem& files, const Take& take, const KitMa
                                 const AudioCall& call, const Progress& progress) {
   if (const Status ok = check(take, call); !ok) return ok.error();
   const KitMap& map = call.bank.empty() ? houseSounds() : givenMap;
-  Result<std::unique_ptr<Instrument>> instrument =
-      FluidInstrument::load(files, call.bank.empty() ? houseBankFile() : call.bank);
+  Result<std::unique_ptr<Instrument>> instrument = loadInstrument(files, call.bank);
   if (!instrument) return instrument.error();
+  (*instrument)->setRoom(call.room);
   const std::vector<Part> parts = partsOf(take, call);
   std::vector<std::string> outs;
   outs.reserve(parts.size());
@@ -219,6 +247,7 @@ Result<AudioReport> renderAudio(FileSystem& files, const Take& take, const KitMa
 
   Job job(take, map, call, **instrument);
   double peak = 0;
+  Loudness loudness(call.format.rate);
   std::vector<float> mix;  // kept for writing unless it is long
   bool kept = true;
   {
@@ -227,6 +256,7 @@ Result<AudioReport> renderAudio(FileSystem& files, const Take& take, const KitMa
         job.play(parts.front(), 0, within, [&](std::span<const float> in, bool last) {
           const std::span<const float> out = resampler.pass(in, last);
           for (const float s : out) peak = std::max<double>(peak, std::abs(s));
+          loudness.add(out);
           kept = kept && mix.size() + out.size() <= kKeptMost;
           if (kept) mix.insert(mix.end(), out.begin(), out.end());
           return true;
@@ -239,9 +269,12 @@ Result<AudioReport> renderAudio(FileSystem& files, const Take& take, const KitMa
   AudioReport report;
   report.notices = noticesOf(take, map, call);
   report.seconds = static_cast<double>(length) / kSoundRate;
-  const double most = std::pow(10, kPeakDb / 20);
-  const double gain = peak > most ? most / peak : 1;
-  report.gainDb = 20 * std::log10(gain);
+  // As loud as it is asked to be, or as full scale lets it, whichever comes first.
+  const double before = loudness.lufs();
+  report.gainDb = peak > 0 ? kPeakDb - 20 * std::log10(peak) : 0;
+  if (std::isfinite(before)) report.gainDb = std::min(report.gainDb, kLufs - before);
+  const double gain = std::pow(10, report.gainDb / 20);
+  report.lufs = before + report.gainDb;
   report.peakDb = peak > 0 ? 20 * std::log10(peak * gain) : -INFINITY;
 
   AtomicSaves saves(files);

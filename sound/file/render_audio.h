@@ -4,9 +4,9 @@
 //   OUT.wav   OUT-kick.wav  OUT-snare.wav ...  (or OUT-right-hand.wav ...)   OUT-click.wav
 //
 // A stroke begins at its time_ms to the frame (at 44.1 and 96 kHz to the nearest sample of the
-// resampling). The file goes on until all has rung out. Where the mix would come nearer to full
-// scale than kPeakDb, all files are turned down alike, by as much as was measured; nothing is ever
-// turned up. Parts are as long as the mix, with its gain, and add up to it. All files are written,
+// resampling). The file goes on until all has rung out. The mix leaves at kLufs, or where
+// its peak is at kPeakDb, whichever comes first; all files are turned alike, by as much as was
+// measured. Parts are as long as the mix, with its gain, and add up to it. All files are written,
 // or none. Threads: one call at a time for each file name.
 #pragma once
 
@@ -22,6 +22,7 @@
 namespace uneven {
 
 inline constexpr double kPeakDb = -1;  // dBFS, at most
+inline constexpr double kLufs = -16;   // of the mix: music for streaming, common practice
 inline constexpr int kAudioRates[] = {44'100, 48'000, 96'000};
 
 enum class Stems : std::uint8_t { kNone, kPieces, kLimbs };
@@ -32,6 +33,7 @@ struct AudioCall {
   AudioFormat format;
   Stems stems = Stems::kNone;
   bool click = false;              // quarters, in a file of its own
+  bool room = true;                // of the house kit, also in its parts
   int leadInBars = 0;              // 0..kLeadInMax
   std::vector<std::string> reads;  // files that none of these may be written over
 };
@@ -40,11 +42,12 @@ struct AudioReport {
   std::vector<std::string> files;
   double seconds = 0;
   double peakDb = 0;  // of the mix as written
-  double gainDb = 0;  // 0, or what all was turned down by
+  double lufs = 0;    // likewise; minus infinity: too short or soft to be measured
+  double gainDb = 0;  // what all was turned up or down by
   std::vector<std::string> notices;
 };
 
-// "12.3 s, peak -3.2 dBFS, turned down by 2.1 dB".
+// "12.3 s, -16.0 LUFS, peak -3.2 dBFS, turned down by 2.1 dB".
 std::string audioText(const AudioReport& report);
 
 // Gets the share that is done, 0..1; false: give up, without an error's fault.

@@ -54,6 +54,7 @@ const Wish* Player::follow() {
 }
 
 void Player::obey(const Wish& wish) {
+  instrument_->setRoom(wish.room);
   const bool wasPlaying = sequencer_.playing();
   if (wish.programme == nullptr) {
     if (wasPlaying) {

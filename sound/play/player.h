@@ -37,6 +37,7 @@ struct Wish {
   // Single strokes to be heard at once, beside what plays: as many as are new by `tries`.
   std::uint64_t tries = 0;
   StrikeSound tried;
+  bool room = true;  // of the house kit
   std::uint8_t triedMidi = QueuedStrike::kNoNote;
   // What sounds beside it while it plays.
   std::shared_ptr<GuideVoice> guide;

@@ -7,6 +7,8 @@
 
 #include "core/base/embedded.h"
 #include "core/voice/notes.h"
+#include "sound/bank/house_bank.h"
+#include "sound/bank/oscillators.h"
 
 namespace uneven {
 
@@ -111,6 +113,56 @@ void intoLoop(const Take& take, const Span& loop, std::vector<SoundEvent>& event
   events = std::move(out);
 }
 
+// What rings of the hats follows the pedal as the gap narrows: a step of every few ms.
+void addClosings(const HatPedal& pedal, std::vector<SoundEvent>& events) {
+  constexpr Moment kStep = std::chrono::milliseconds(6);
+  for (std::size_t i = 1; i < pedal.path.size(); ++i) {
+    const auto& from = pedal.path[i - 1];
+    const auto& to = pedal.path[i];
+    if (!(to.opening < from.opening)) continue;
+    for (Moment at = from.time + kStep;; at += kStep) {
+      SoundEvent e;
+      e.kind = SoundEvent::Kind::kPedal;
+      e.time = std::min(at, to.time);
+      e.opening = HatOpening(pedal.openingAt(e.time));
+      e.piece = piece::kHat;
+      events.push_back(e);
+      if (at >= to.time) break;
+    }
+  }
+}
+
+// Which take each stroke sounds as: drawn from the song's seed and the stroke's place, never that
+// of the stroke before it on its piece.
+void chooseTakes(const Take& take, std::vector<SoundEvent>& events) {
+  std::uint64_t seed = 1;
+  for (const Feel& feel : take.song().feels) {
+    if (feel.drift) seed += feel.drift->seed;
+  }
+  std::map<PieceId, std::uint8_t> last;
+  std::vector<SoundEvent*> inOrder;
+  for (SoundEvent& e : events) {
+    if (e.kind == SoundEvent::Kind::kStrike) inOrder.push_back(&e);
+  }
+  std::stable_sort(inOrder.begin(), inOrder.end(),
+                   [](const SoundEvent* a, const SoundEvent* b) { return a->time < b->time; });
+  for (SoundEvent* e : inOrder) {
+    std::uint64_t place = static_cast<std::uint64_t>(e->time.count());
+    if (e->stroke < take.strokes().size()) {
+      const Stroke& s = take.strokes()[e->stroke];
+      place = static_cast<std::uint64_t>(s.bar) * 1'000'003 +
+              static_cast<std::uint64_t>(s.at.num()) * 8'191 +
+              static_cast<std::uint64_t>(s.at.den()) * 127 +
+              static_cast<std::uint64_t>(s.part + 64);
+    }
+    bank::Draw draw(seed * 0x9E3779B97F4A7C15 ^ (place << 8 | e->piece.value));
+    auto own = static_cast<std::uint8_t>(draw.unit() * bank::kTakes);
+    const auto [before, isNew] = last.try_emplace(e->piece, own);
+    if (!isNew && before->second == own) own = static_cast<std::uint8_t>((own + 1) % bank::kTakes);
+    e->take = before->second = own;
+  }
+}
+
 }  // namespace
 
 Programme programmeOf(const Take& take, const KitMap& map, const Listening& listening,
@@ -157,6 +209,7 @@ Programme programmeOf(const Take& take, const KitMap& map, const Listening& list
       const MixSetting mix = take.song().mixOf(e.piece);
       e.levelDb = static_cast<float>(mix.levelDb);
       e.pan = static_cast<float>(mix.pan);
+      e.roomDb = static_cast<float>(mix.roomDb);
     }
     if (e.kind == SoundEvent::Kind::kStrike) {
       e.silent = !listener.hears(e);
@@ -173,10 +226,12 @@ Programme programmeOf(const Take& take, const KitMap& map, const Listening& list
       SoundEvent e;
       e.time = knot.time;
       e.kind = SoundEvent::Kind::kPedal;
+      e.midi = static_cast<std::uint8_t>(port->pedalController);
       e.velocity = static_cast<std::uint8_t>(knot.value);
       out.events.push_back(e);
     }
   }
+  if (house) addClosings(take.performance().pedal, out.events);
   if (click.pattern) {
     int from = 0;
     for (const Score::Block& block : score.blocks) {
@@ -201,6 +256,7 @@ Programme programmeOf(const Take& take, const KitMap& map, const Listening& list
       }
     }
   }
+  if (house) chooseTakes(take, out.events);
   if (out.loop) intoLoop(take, *out.loop, out.events);
   std::stable_sort(out.events.begin(), out.events.end(),
                    [](const SoundEvent& a, const SoundEvent& b) { return a.time < b.time; });

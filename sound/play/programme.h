@@ -47,7 +47,8 @@ struct SoundEvent {
   enum class Kind : std::uint8_t {
     kStrike,
     kShut,
-    kPedal,  // where the hats' pedal is, for a port: `velocity` is the controller's value
+    kPedal,  // where the hats' pedal is: `opening`, and for a port its controller's value,
+             // `velocity`
   };
   // In a loop: a stroke that the loop's start cuts off is heard at the start the first time, and at
   // the end of the round before from then on.
@@ -56,7 +57,7 @@ struct SoundEvent {
   Moment time{0};
   std::uint32_t stroke = 0xFFFFFFFF;  // of the take; none: the foot, or the click
   std::uint8_t note = 0;
-  std::uint8_t midi = 255;    // note of the kit map that is sent to a port; 255: none
+  std::uint8_t midi = 255;    // note of the kit map (a pedal's controller) for a port; 255: none
   std::uint8_t velocity = 0;  // or the pedal's value, 0..127
   Kind kind = Kind::kStrike;
   Round round = Round::kEvery;
@@ -68,6 +69,8 @@ struct SoundEvent {
   HatOpening opening;
   float levelDb = 0;
   float pan = 0;
+  float roomDb = 0;
+  std::uint8_t take = 0;  // which of the sound's
   bool operator==(const SoundEvent&) const = default;
 };
 

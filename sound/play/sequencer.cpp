@@ -102,7 +102,11 @@ void Sequencer::issue(const SoundEvent& e) {
   if (e.kind == SoundEvent::Kind::kShut) return shutAll();
   const auto frame = roundToInt(frameOf(e.time));
   if (e.kind == SoundEvent::Kind::kPedal) {
-    if (witness_ != nullptr) witness_->pedal(e.velocity, frame);
+    if (e.midi == QueuedStrike::kNoNote) {
+      instrument_.pedal(e.opening.value());
+    } else if (witness_ != nullptr) {
+      witness_->pedal(e.velocity, frame);
+    }
     return;
   }
   if (e.hats && ringingCount_ > 0 && ringing_[ringingCount_ - 1].note != e.note) shutAll();
@@ -110,7 +114,8 @@ void Sequencer::issue(const SoundEvent& e) {
   std::optional<Instrument::Sounding> sounding;
   if (!heardFromPort_ || e.midi == QueuedStrike::kNoNote) {
     const auto delay = static_cast<int>(frame - frame_);
-    sounding = instrument_.strike({e.note, e.velocity, e.levelDb, e.pan},
+    const double opening = e.piece == piece::kHat ? e.opening.value() : -1;
+    sounding = instrument_.strike({e.note, e.velocity, e.levelDb, e.pan, opening, e.roomDb, e.take},
                                   std::clamp(delay, kBlock, 2 * kBlock - 1));
   }
   if (witness_ != nullptr) witness_->struck(e, frame);

@@ -5,8 +5,9 @@
 #include <algorithm>
 #include <array>
 #include <atomic>
+#include <cmath>
 #include <cstring>
-#include <filesystem>
+#include <vector>
 
 #include "core/base/number.h"
 #include "sound/bank/lead.h"
@@ -29,6 +30,39 @@ struct FluidInstrument::Synth {
   // Frames of a sample to a frame of ours, where samples have a lead; else 0.
   double leadPerFrame = 0;
   std::array<int, kChannels> notes{};  // what each channel struck last
+  // Of each note: frames of its sample to a frame of ours (samples of one bank differ in rate and
+  // pitch), and our frames from the sample's own beginning until a tenth of its peak is reached.
+  struct Begins {
+    double perFrame = 1, onset = 0;
+  };
+  std::array<Begins, 128> begins{};
+
+  // Strikes every note twice, with less of its lead and with more.
+  void measureOnsets() {
+    constexpr int kFrames = 2'048, kVelocity = 100, kLess = 224;
+    std::vector<float> left(kFrames), right(kFrames);
+    const auto onset = [&](int note, int leftOut) -> std::optional<int> {
+      api.fluid_synth_set_gen(synth, 0, GEN_STARTADDROFS, static_cast<float>(leftOut));
+      if (api.fluid_synth_noteon(synth, 0, note, kVelocity) == FLUID_FAILED) return std::nullopt;
+      api.fluid_synth_write_float(synth, kFrames, left.data(), 0, 1, right.data(), 0, 1);
+      api.fluid_synth_all_sounds_off(synth, -1);
+      const auto loud = [&](std::size_t i) { return std::abs(left[i]) + std::abs(right[i]); };
+      float peak = 0;
+      for (std::size_t i = 0; i < kFrames; ++i) peak = std::max(peak, loud(i));
+      int at = 0;
+      while (peak > 0 && loud(static_cast<std::size_t>(at)) < 0.1F * peak) ++at;
+      api.fluid_synth_write_float(synth, kBlock, left.data(), 0, 1, right.data(), 0, 1);
+      return peak > 0 ? std::optional(at) : std::nullopt;
+    };
+    for (std::size_t note = 0; note < begins.size(); ++note) {
+      const auto late = onset(static_cast<int>(note), 0);
+      const auto soon = late ? onset(static_cast<int>(note), kLess) : std::nullopt;
+      begins[note] = {leadPerFrame, 0};
+      if (!soon || *late <= *soon) continue;
+      const double perFrame = static_cast<double>(kLess) / (*late - *soon);
+      begins[note] = {perFrame, *late - bank::kLeadFrames / perFrame};
+    }
+  }
 };
 
 namespace {
@@ -135,6 +169,7 @@ Result<std::unique_ptr<Instrument>> FluidInstrument::load(FileSystem& files,
   if (font == FLUID_FAILED || !selectKit(api, synth->synth, font)) {
     return failed("is not a sound bank that can be played: it is cut off or damaged");
   }
+  if (synth->leadPerFrame > 0) synth->measureOnsets();
   return std::unique_ptr<Instrument>(new FluidInstrument(std::move(synth)));
 }
 
@@ -149,10 +184,13 @@ Instrument::Sounding FluidInstrument::strike(const StrikeSound& sound, int delay
   const auto channel = static_cast<int>(stroke % kChannels);
   // Generators count from what the bank says: frames, centibels, tenths of a per cent.
   if (synth_->leadPerFrame > 0) {
-    const auto left = roundToInt(delay * synth_->leadPerFrame);
-    api.fluid_synth_set_gen(
-        synth, channel, GEN_STARTADDROFS,
-        static_cast<float>(std::max<std::int64_t>(0, bank::kLeadFrames - left)));
+    const Synth::Begins& begins =
+        synth_->begins[static_cast<std::size_t>(std::clamp(sound.note, 0, 127))];
+    const double left = (delay - begins.onset) * begins.perFrame;
+    // Of what stands in front of the onset some may be left out, too.
+    constexpr double kMost = bank::kLeadFrames + 100;
+    const double out = std::clamp(bank::kLeadFrames - left, 0.0, kMost);
+    api.fluid_synth_set_gen(synth, channel, GEN_STARTADDROFS, static_cast<float>(roundToInt(out)));
   }
   api.fluid_synth_set_gen(synth, channel, GEN_ATTENUATION, static_cast<float>(-10 * sound.levelDb));
   api.fluid_synth_set_gen(synth, channel, GEN_PAN, static_cast<float>(500 * sound.pan));
@@ -175,13 +213,6 @@ void FluidInstrument::render(float* left, float* right) {
 
 void FluidInstrument::silence() {
   synth_->api.fluid_synth_all_sounds_off(synth_->synth, -1);
-}
-
-std::string houseBankFile() {
-  namespace fs = std::filesystem;
-  std::error_code error;
-  const fs::path program = fs::read_symlink("/proc/self/exe", error);
-  return (program.parent_path().parent_path() / "share/uneven-stick/house-kit.sf2").string();
 }
 
 }  // namespace uneven

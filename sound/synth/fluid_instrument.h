@@ -42,7 +42,4 @@ class FluidInstrument final : public Instrument {
   Sounding strokes_ = 0;  // so far
 };
 
-// The bank that comes with the program: beside it, or where it is installed.
-std::string houseBankFile();
-
 }  // namespace uneven

@@ -21,7 +21,10 @@ struct StrikeSound {
   int note = 0;      // 0..127
   int velocity = 1;  // 1..127
   double levelDb = 0;
-  double pan = 0;  // -1 left .. 1 right
+  double pan = 0;       // -1 left .. 1 right
+  double opening = -1;  // of the hats, 0..1; below 0: the note's own
+  double roomDb = 0;    // its share of the room
+  int take = 0;         // which of a sound's takes
 };
 
 class Instrument {
@@ -32,6 +35,9 @@ class Instrument {
   virtual Sounding strike(const StrikeSound& sound, int delay) = 0;
   // Ends it within about 20 ms from the next block on.
   virtual void shut(Sounding sounding) = 0;
+  // How far open the pedal has the hats from the next block on: what rings of them follows.
+  virtual void pedal(double /*opening*/) {}
+  virtual void setRoom(bool /*on*/) {}
   // The next block, kBlock frames each.
   virtual void render(float* left, float* right) = 0;
   // All sounds off.

@@ -41,8 +41,8 @@ StageEntry emptyEntry() {
   entry.make = [](const Workplace&, QWidget* parent) -> Stage* { return new EmptyStage(parent); };
   entry.keys = {{QStringLiteral("B"), QStringLiteral("begins")}};
   entry.actions = [](ActionTable& table, StageDoor& door) {
-    table.add(QStringLiteral("&Nothing"), QStringLiteral("Begin nothing"), {QKeySequence(Qt::Key_F12)},
-              [&door] { door.showStage(QStringLiteral("empty")); });
+    table.add(QStringLiteral("&Nothing"), QStringLiteral("Begin nothing"),
+              {QKeySequence(Qt::Key_F12)}, [&door] { door.showStage(QStringLiteral("empty")); });
   };
   return entry;
 }

@@ -69,7 +69,8 @@ TEST(AudioReaders, PythonsWaveModuleAgrees) {
     EXPECT_GT(seconds, 51.188);
     EXPECT_LT(seconds, 55);
     EXPECT_GT(heard.rms, 0.01);
-    EXPECT_NEAR(heard.rms, loud > 0 ? loud : heard.rms, 0.03 * heard.rms);
+    // Each is turned by its own peak, which another rate moves a little.
+    EXPECT_NEAR(heard.rms, loud > 0 ? loud : heard.rms, 0.05 * heard.rms);
     loud = heard.rms;
   }
 }

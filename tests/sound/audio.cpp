@@ -8,7 +8,7 @@
 #include <cmath>
 
 #include "core/song/edit.h"
-#include "sound/bank/soundfont.h"
+#include "tests/sound/soundfont.h"
 #include "tests/support/process.h"
 
 namespace uneven::testing {
@@ -42,7 +42,12 @@ Audio rendered(const Song& song, AudioCall call, AudioReport* report) {
   EXPECT_TRUE(done) << (done ? "" : done.error().line());
   if (!done) return {};
   if (report != nullptr) *report = *done;
-  return readAudio(call.out);
+  Audio out = readAudio(call.out);
+  const double back = std::pow(10, -done->gainDb / 20);
+  for (auto* channel : {&out.left, &out.right}) {
+    for (double& s : *channel) s *= back;
+  }
+  return out;
 }
 
 double rms(const std::vector<double>& x, std::size_t from, std::size_t to) {

@@ -17,7 +17,8 @@ struct Audio {
 // By libsndfile; empty where it cannot.
 Audio readAudio(const std::string& file);
 
-// Renders to a float WAV at 48 kHz in a folder of its own and reads it.
+// Renders to a float WAV at 48 kHz in a folder of its own and reads it, as loud as the instrument
+// is: what the mix was turned by is taken back.
 Audio rendered(const Song& song, AudioCall call = {}, AudioReport* report = nullptr);
 
 double rms(const std::vector<double>& x, std::size_t from, std::size_t to);

@@ -8,9 +8,9 @@
 #include <map>
 
 #include "core/measure/level.h"
-#include "sound/bank/soundfont.h"
 #include "sound/play/programme.h"
 #include "tests/sound/audio.h"
+#include "tests/sound/soundfont.h"
 #include "tests/support/forwarding_files.h"
 #include "tests/support/made.h"
 #include "tests/support/process.h"
@@ -113,6 +113,30 @@ TEST_F(Rendered, ABankAtAnotherRateIsAsPunctual) {
   }
 }
 
+// Other people's banks: every drum of a sampled kit begins on its moment, by where a tenth of
+// its peak is reached.
+TEST_F(Rendered, SampledKitsBeginTogether) {
+  for (const char* bank : {"TimGM6mb.sf2"}) {
+    const std::string file = std::string("/usr/share/sounds/sf2/") + bank;
+    ASSERT_TRUE(std::filesystem::exists(file)) << "Debian's packages for tests";
+    for (const PieceId piece :
+         {piece::kKick, piece::kSnare, piece::kHat, piece::kRide, piece::kCrash, piece::kTomHigh,
+          piece::kTomMid, piece::kTomFloor, piece::kChina, piece::kSplash, piece::kCowbell}) {
+      for (const int v : {40, 110}) {
+        AudioCall call = to("other.wav");
+        call.bank = file;
+        const Audio audio = rendered(songOf({hitAt(Beat(1), piece, v)}), call);
+        double peak = 0;
+        for (const double s : audio.left) peak = std::max(peak, std::abs(s));
+        std::size_t onset = 0;
+        while (onset < audio.frames() && std::abs(audio.left[onset]) < 0.1 * peak) ++onset;
+        EXPECT_NEAR(static_cast<double>(onset) / 48, 500, 0.15)
+            << bank << " " << int(piece.value) << " at " << v;
+      }
+    }
+  }
+}
+
 // The same stroke anywhere in the synthesiser's block is the same samples.
 TEST_F(Rendered, AStrokeOfTheHouseKitIsTheSameWhereverItFalls) {
   std::vector<double> known;
@@ -157,15 +181,15 @@ TEST_F(Rendered, OpenHatsRingUntilTheyAreShut) {
   AudioCall call = to("alone.wav");
   const Audio ringing = rendered(songOf({open}), call);
   // 24 000 frames a quarter: it is shut at 48 000.
-  const double before = testing::rms(audio.left, 46'000, 47'900);
+  const double before = testing::rms(audio.left, 42'000, 44'500);
   EXPECT_GT(before, 0.001);
-  EXPECT_NEAR(testing::rms(ringing.left, 46'000, 47'900), before, 0.1 * before);
+  EXPECT_NEAR(testing::rms(ringing.left, 42'000, 44'500), before, 0.1 * before);
   // 30 ms after the close nothing of the open sound is left: as the shut stroke alone.
   const Audio alone = rendered(songOf({shut}));
   const auto rest = [&](const Audio& a) {
     return testing::rms(a.left, 48'000 + 1'440, 48'000 + 4'000);
   };
-  EXPECT_LT(std::abs(rest(audio) - rest(alone)), 0.03 * before);
+  EXPECT_LT(std::abs(rest(audio) - rest(alone)), 0.1 * before);
   EXPECT_GT(rest(ringing), 0.5 * before);
 }
 
@@ -215,6 +239,7 @@ TEST_F(Rendered, PartsAddUpToTheMix) {
     ASSERT_GT(report.files.size(), 3U);
     EXPECT_EQ(report.files.back(), folder_.file("song-click.wav"));
     EXPECT_GT(testing::rms(testing::readAudio(report.files.back()).left, 0, 4'000), 0.001);
+    left = testing::readAudio(report.files.front());
     const double loud = testing::rms(left.left, 0, left.frames());
     for (std::size_t i = 1; i + 1 < report.files.size(); ++i) {
       const Audio part = testing::readAudio(report.files[i]);
@@ -238,15 +263,35 @@ TEST_F(Rendered, LoudPartsAreTurnedDownAndSaySo) {
     all.push_back(hitAt(Beat(1), piece, 127));
   }
   AudioReport report;
-  const Audio audio = rendered(songOf(all), {}, &report);
+  const AudioCall call = to("loud.wav");
+  (void)rendered(songOf(all), call, &report);
+  const Audio audio = testing::readAudio(call.out);
   double peak = 0;
   for (std::size_t i = 0; i < audio.frames(); ++i)
     peak = std::max({peak, std::abs(audio.left[i]), std::abs(audio.right[i])});
   EXPECT_LT(report.gainDb, -0.5);
   EXPECT_NEAR(testing::decibels(peak), kPeakDb, 0.01);
   EXPECT_NE(audioText(report).find("turned down by"), std::string::npos);
-  (void)rendered(songOf({hitAt(Beat(1), piece::kHat, 20)}), {}, &report);
-  EXPECT_EQ(report.gainDb, 0);
+}
+
+// As loud as asked, or as full scale lets it: whichever comes first, and the message says both.
+TEST_F(Rendered, TheMixIsAsLoudAsItMayBe) {
+  std::vector<Hit> ringing, struck;
+  for (int i = 0; i < 64; ++i) {
+    Hit open = hitAt(Beat(i, 4), piece::kHat, 100);
+    open.open = 1;
+    ringing.push_back(open);
+    if (i % 32 == 0) struck.push_back(hitAt(Beat(i, 4), piece::kHat, 40));
+  }
+  AudioReport report;
+  (void)rendered(songOf(ringing, 4), {}, &report);
+  EXPECT_NEAR(report.lufs, kLufs, 0.05);
+  EXPECT_LT(report.peakDb, kPeakDb);
+  EXPECT_NE(audioText(report).find("-16.0 LUFS, peak "), std::string::npos) << audioText(report);
+  (void)rendered(songOf(struck, 4), {}, &report);
+  EXPECT_NEAR(report.peakDb, kPeakDb, 0.01);
+  EXPECT_LT(report.lufs, kLufs);
+  EXPECT_NE(audioText(report).find("turned up by"), std::string::npos);
 }
 
 TEST_F(Rendered, TheSameSongIsTheSameBytes) {

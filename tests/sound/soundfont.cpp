@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The writer of sound banks.
-#include "sound/bank/soundfont.h"
+#include "tests/sound/soundfont.h"
 
 #include <fmt/format.h>
 
