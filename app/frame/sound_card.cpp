@@ -20,7 +20,7 @@
 namespace uneven {
 namespace {
 
-constexpr int kSoundWidth = 610;
+constexpr int kSoundWidth = 654;
 
 // An empty grid says that it has a row.
 int nextRow(const QGridLayout* grid) {
@@ -134,6 +134,11 @@ void SoundCard::addOutput() {
       tr("Bars that are counted before it plays, 0 to 2"),
       [this] { return transport_.countInBars(); },
       [this](double v) { transport_.setCountInBars(static_cast<int>(v)); });
+  addCheck(
+      grid, tr("In a room"), "sound-room",
+      tr("The house kit stands in a short room, a third of a second; each piece's share is set "
+         "beside it"),
+      [this] { return transport_.room(); }, [this](bool on) { transport_.setRoom(on); });
   addCheck(
       grid, tr("Round and round"), "sound-loop", tr("Begins again at the end of what is played"),
       [this] { return transport_.loops(); }, [this](bool on) { transport_.setLoops(on); });
@@ -286,7 +291,7 @@ void SoundCard::addMix(int row, PieceId piece, const QString& name) {
   const auto add = [&](int column, const QString& unit, NumberField::Range range,
                        const QString& what, const QString& tip, auto get, auto set) {
     auto* field = new NumberField(unit, range, this);
-    field->setFixedWidth(70);
+    field->setFixedWidth(58);
     field->setObjectName(what + QLatin1Char('-') + name);
     field->setAccessibleName(name + QStringLiteral(", ") + what);
     field->setToolTip(tip);
@@ -313,6 +318,10 @@ void SoundCard::addMix(int row, PieceId piece, const QString& name) {
       tr("How far to a side, as the drummer sits: -100 left, 100 right; kept in the song"),
       [](const MixSetting& m) { return 100 * m.pan; },
       [](MixSetting& m, double v) { m.pan = v / 100; });
+  add(
+      6, tr("dB"), {kMixDbMin, kMixDbMax, 1, 0, true}, tr("room"),
+      tr("The piece's share of the room against the house's, in dB; -60: none; kept in the song"),
+      [](const MixSetting& m) { return m.roomDb; }, [](MixSetting& m, double v) { m.roomDb = v; });
 }
 
 // A row for each piece that the groove strikes, and for each limb.
@@ -333,7 +342,8 @@ void SoundCard::fillPieces() {
     delete item;
   }
   int column = 1;
-  for (const QString& head : {tr("alone"), tr("muted"), tr("click"), tr("level"), tr("pan")}) {
+  for (const QString& head :
+       {tr("alone"), tr("muted"), tr("click"), tr("level"), tr("pan"), tr("room")}) {
     pieces_->addWidget(quietLabel(head, this), 0, column,
                        column < 4 ? Qt::AlignHCenter : Qt::AlignRight);
     ++column;
@@ -415,7 +425,8 @@ void SoundCard::fillBanks() {
     const QDir dir(QString::fromLatin1(folder));
     for (const QFileInfo& file :
          dir.entryInfoList({QStringLiteral("*.sf2"), QStringLiteral("*.sf3")}, QDir::Files)) {
-      bank_->addItem(file.fileName(), file.filePath());
+      // Links to others stand there once.
+      if (!file.isSymLink()) bank_->addItem(file.completeBaseName(), file.filePath());
     }
   }
   if (bank_->findData(transport_.bank()) < 0) {

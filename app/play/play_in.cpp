@@ -39,6 +39,10 @@ PlayIn::PlayIn(Transport& transport, Editing& editing, QObject* parent)
   });
 }
 
+PlayIn::~PlayIn() {
+  queue_.setHeard({});
+}
+
 QStringList PlayIn::ports() const {
   QStringList out;
   for (const std::string& port : midiInputs()) out << qs(port);
@@ -54,6 +58,7 @@ Status PlayIn::setSource(const QString& source) {
   }
   before_.reset();
   midi_ = std::move(opened);
+  transport_.hearPads(midi_ == nullptr ? nullptr : &queue_);
   source_ = source;
   if (source.isEmpty()) {
     look_.stop();

@@ -24,6 +24,7 @@ class PlayIn : public QObject {
   static constexpr const char* kSimulated = "simulated player";
 
   PlayIn(Transport& transport, Editing& editing, QObject* parent = nullptr);
+  ~PlayIn() override;
 
   // "", the simulated player, or a port by its name.
   Status setSource(const QString& source);

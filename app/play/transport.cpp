@@ -6,6 +6,7 @@
 #include <QSettings>
 #include <QtConcurrent/QtConcurrentRun>
 #include <algorithm>
+#include <array>
 #include <cmath>
 
 #include "app/controls/labels.h"
@@ -75,6 +76,7 @@ Transport::Transport(Editing& editing, FileSystem& files, Outputs& outputs, QObj
 }
 
 Transport::~Transport() {
+  hearPads(nullptr);
   loading_.waitForFinished();
   midi_.reset();
   output_.reset();
@@ -98,6 +100,7 @@ void Transport::take(Result<std::unique_ptr<Instrument>> made) {
     made = std::unique_ptr<Instrument>(std::make_unique<SilentInstrument>());
   }
   player_ = std::make_unique<Player>(*std::move(made));
+  tunePads();
 }
 
 void Transport::load() {
@@ -147,7 +150,7 @@ void Transport::ready() {
 }
 
 void Transport::rest() {
-  if (playing_) return resting_.start();
+  if (playing_ || pads_ != nullptr) return resting_.start();
   midi_.reset();
   output_.reset();
 }
@@ -401,6 +404,7 @@ void Transport::send(bool anew) {
 }
 
 void Transport::songChanged() {
+  tunePads();
   wantGuide();
   if (playing_) edits_.start();
 }
@@ -422,6 +426,54 @@ void Transport::hear(const Hit& hit) {
   ++tries_;
   send(false);
   Q_EMIT struck();
+}
+
+void Transport::hearPads(NoteQueue* pads) {
+  if (pads_ != nullptr) pads_->setHeard({});
+  pads_ = pads;
+  if (pads == nullptr) return;
+  ready();
+  send(false);
+  tunePads();
+}
+
+// Which sound each note of the port's map is, with its place in the mix: looked up by the thread
+// that brings the notes.
+void Transport::tunePads() {
+  if (pads_ == nullptr || player_ == nullptr) return;
+  struct Pads {
+    NoteReader reader;
+    KitMap ports, sounds;
+    Kit kit;
+    std::array<MixSetting, 256> mix;
+  };
+  auto tuned = std::make_shared<Pads>();
+  const Song& song = editing_.document().song();
+  tuned->ports = portMap();
+  tuned->sounds = map();
+  tuned->kit = *song.kit;
+  for (std::size_t i = 0; i < song.kit->pieces.size() && bank_.isEmpty(); ++i) {
+    const PieceId piece{static_cast<std::uint8_t>(i)};
+    tuned->mix[piece.value] = song.mixOf(piece);
+  }
+  pads_->setHeard([tuned, player = player_.get()](const NoteIn& note) {
+    const auto stroke = tuned->reader.read(note, tuned->ports, tuned->kit);
+    if (!stroke) return;
+    const KitMapRow* row = rowFor(tuned->sounds, tuned->kit[stroke->piece], stroke->stroke,
+                                  HatOpening(stroke->opening));
+    if (row == nullptr) return;
+    const MixSetting& mix = tuned->mix[stroke->piece.value];
+    QueuedStrike strike;
+    strike.note = static_cast<std::uint8_t>(row->note);
+    strike.velocity = static_cast<std::uint8_t>(stroke->velocity.value());
+    strike.opening = static_cast<std::uint8_t>(127 * std::clamp(stroke->opening, 0.0, 1.0));
+    strike.hats = stroke->piece == piece::kHat || stroke->piece == piece::kHatFoot;
+    strike.rings = stroke->piece == piece::kHat && stroke->opening > 0;
+    strike.levelDb = static_cast<float>(mix.levelDb);
+    strike.pan = static_cast<float>(mix.pan);
+    strike.roomDb = static_cast<float>(mix.roomDb);
+    player->pads().put(strike);
+  });
 }
 
 void Transport::look() {
@@ -576,6 +628,7 @@ Status Transport::setBank(const QString& file) {
   loading_.setFuture({});
   midi_.reset();
   output_.reset();
+  if (pads_ != nullptr) pads_->setHeard({});
   player_.reset();
   bank_ = file;
   if (again) play();

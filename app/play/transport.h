@@ -18,6 +18,7 @@
 #include "app/play/guide_desk.h"
 #include "app/play/heard.h"
 #include "core/time/quarters.h"
+#include "sound/midi/input.h"
 #include "sound/midi/module.h"
 #include "sound/play/audio_output.h"
 
@@ -143,6 +144,8 @@ class Transport : public QObject {
   std::optional<Milliseconds> sinceStart(std::chrono::steady_clock::time_point moment) const;
   // The highest peak since it was last asked, 0..1 and beyond.
   float takePeak();
+  // Pads that are heard at once, as they are put into this queue: nullptr: none are.
+  void hearPads(NoteQueue* pads);
   // One stroke at once: strike by ear.
   void hear(const Hit& hit);
 
@@ -172,6 +175,7 @@ class Transport : public QObject {
   bool playsSong() const;  // or one of its sections
   SharedTake takeForRange();
   void songTaken();
+  void tunePads();
   const Score::Block* blockIn(const Take& take) const;
   std::optional<Span> loopSpan(const Take& take) const;
   Moment startMoment(const Take& take) const;
@@ -220,6 +224,7 @@ class Transport : public QObject {
     double from = 0;  // s
   };
   std::optional<Alone> alone_;  // a recording that plays, or will once it has been read
+  NoteQueue* pads_ = nullptr;
   bool saidSilent_ = false;
   bool awaited_ = false;  // the song's take, to be played
   // The whole song in another way of listening, once it has been performed.

@@ -15,7 +15,7 @@
 namespace uneven {
 namespace {
 
-const QColor kStair{0xda, 0xc9, 0xa4}, kAhead{0xee, 0xe6, 0xd3}, kHere{0xf0, 0xd8, 0xa4};
+const QColor kStair{0xda, 0xc9, 0xa4}, kToCome{0xee, 0xe6, 0xd3}, kHere{0xf0, 0xd8, 0xa4};
 constexpr double kLabel = 26, kFlag = 34;  // px
 
 QRectF rectOf(const Rect& r) {
@@ -74,7 +74,7 @@ void StairsView::paintEvent(QPaintEvent* /*event*/) {
   for (std::size_t i = 0; i < all.size(); ++i) {
     const Stair& stair = all[i];
     const QRectF rect = rectOf(stair.rect);
-    p.fillRect(rect, i == here ? kHere : i < here ? kStair : kAhead);
+    p.fillRect(rect, i == here ? kHere : i < here ? kStair : kToCome);
     if (i == here) {
       p.setPen(QPen(theme::kChosenEdge, 1.4));
       p.setBrush(Qt::NoBrush);

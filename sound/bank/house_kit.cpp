@@ -166,8 +166,8 @@ HouseBank houseKit() {
   kit.add("Splash", 69, -17, 2, splash);
   kit.add("Stack", 70, -16, 2, stack);
   kit.add("Cowbell", 71, -17, 2, cowbell);
-  kit.add("Click", 74, -15, 1, [](double, int) { return click(1000); });
-  kit.add("Click accent", 75, -15, 1, [](double, int) { return click(1500); });
+  kit.add("Click", 74, -7, 1, [](double, int) { return click(1000); });
+  kit.add("Click accent", 75, -7, 1, [](double, int) { return click(1500); });
   return std::move(kit.bank);
 }
 

@@ -10,6 +10,12 @@ namespace uneven {
 void NoteQueue::put(const NoteIn& note) {
   const std::lock_guard lock(mutex_);
   if (notes_.size() < kMost) notes_.push_back(note);
+  if (heard_) heard_(note);
+}
+
+void NoteQueue::setHeard(std::function<void(const NoteIn&)> heard) {
+  const std::lock_guard lock(mutex_);
+  heard_ = std::move(heard);
 }
 
 std::vector<NoteIn> NoteQueue::takeAll() {

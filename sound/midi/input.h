@@ -8,6 +8,7 @@
 #include <atomic>
 #include <chrono>
 #include <deque>
+#include <functional>
 #include <memory>
 #include <mutex>
 #include <optional>
@@ -44,12 +45,15 @@ class NoteReader {
 class NoteQueue {
  public:
   void put(const NoteIn& note);
+  // Told of each note as it is put, on the thread that puts it; {}: nobody.
+  void setHeard(std::function<void(const NoteIn&)> heard);
   std::vector<NoteIn> takeAll();
 
  private:
   static constexpr std::size_t kMost = 10'000;  // beyond that the newest are left out
   std::mutex mutex_;
   std::deque<NoteIn> notes_;
+  std::function<void(const NoteIn&)> heard_;
 };
 
 class MidiSource {

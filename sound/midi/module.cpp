@@ -4,6 +4,8 @@
 
 #include <algorithm>
 
+#include "core/base/number.h"
+
 namespace uneven {
 
 class SimulatedModule::Input final : public MidiSink {
@@ -54,6 +56,7 @@ void SimulatedModule::strike(std::size_t note, std::uint8_t velocity) {
   if (sound.hats) ringing_ = rings ? static_cast<int>(note) : -1;
   player_->outside().put({.note = static_cast<std::uint8_t>(row->note),
                           .velocity = velocity,
+                          .opening = static_cast<std::uint8_t>(roundToInt(127 * opening)),
                           .hats = sound.hats,
                           .rings = rings});
 }

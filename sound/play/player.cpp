@@ -58,6 +58,7 @@ void Player::obey(const Wish& wish) {
   const bool wasPlaying = sequencer_.playing();
   if (wish.programme == nullptr) {
     if (wasPlaying) {
+      padded_ = false;
       sequencer_.stop();
       if (queued_.load(std::memory_order_relaxed)) {
         queue_.put({.frame = made_, .kind = QueuedStrike::Kind::kSilence});
@@ -93,7 +94,8 @@ void Player::obey(const Wish& wish) {
 void Player::nextBlock() {
   const Wish* wish = follow();
   if (wish != obeyed_ && wish != nullptr) obey(*wish);
-  const bool sounding = wish != nullptr && (wish->programme != nullptr || wish->tries > 0);
+  const bool sounding =
+      wish != nullptr && (wish->programme != nullptr || wish->tries > 0 || padded_);
   obeyed_ = wish;
   read_.store(wish, std::memory_order_seq_cst);
   sequencer_.setHeardFromPort(heardFromPort_.load(std::memory_order_relaxed));
@@ -172,11 +174,28 @@ void Player::shutOutside() {
 }
 
 void Player::playOutside() {
-  while (const auto strike = outside_.take()) {
+  playFrom(outside_);
+  playFrom(pads_);
+}
+
+void Player::playFrom(StrikeQueue& queue) {
+  while (const auto strike = queue.take()) {
     // The hats stop what rings of them.
     if (strike->kind != QueuedStrike::Kind::kStrike || strike->hats) shutOutside();
     if (strike->kind != QueuedStrike::Kind::kStrike) continue;
-    const auto sounding = instrument_->strike({strike->note, strike->velocity}, kBlock);
+    if (&queue == &pads_) {
+      padded_ = true;
+      fade_ = 1;
+    }
+    StrikeSound sound;
+    sound.note = strike->note;
+    sound.velocity = strike->velocity;
+    sound.levelDb = strike->levelDb;
+    sound.pan = strike->pan;
+    sound.roomDb = strike->roomDb;
+    sound.take = struck_++;
+    if (strike->hats) sound.opening = strike->opening / 127.0;
+    const auto sounding = instrument_->strike(sound, kBlock);
     if (strike->rings) ringing_ = sounding;
   }
 }

@@ -72,6 +72,8 @@ class Player : private Sequencer::Witness {
   // Strokes from outside, by the instrument's notes: struck at the next block. While they are heard
   // from there, what is queued is not played besides.
   StrikeQueue& outside() { return outside_; }
+  // Pads, by the instrument's notes: heard at once, whether anything plays or not.
+  StrikeQueue& pads() { return pads_; }
   void setHeardFromPort(bool on) { heardFromPort_.store(on, std::memory_order_relaxed); }
   // When a frame that is being pulled is heard, but for the device's own delay.
   struct FrameClock {
@@ -100,6 +102,7 @@ class Player : private Sequencer::Witness {
   void shut(std::int64_t frame) override;
   void pedal(int value, std::int64_t frame) override;
   void playOutside();
+  void playFrom(StrikeQueue& queue);
   void shutOutside();
 
   std::unique_ptr<Instrument> instrument_;
@@ -114,7 +117,7 @@ class Player : private Sequencer::Witness {
   std::atomic<std::uint64_t> started_{0};
   std::atomic<std::int64_t> position_{0}, rounds_{0}, pulled_{0};
   std::atomic<float> peak_{0};
-  StrikeQueue queue_, outside_;
+  StrikeQueue queue_, outside_, pads_;
   std::atomic<bool> queued_{false}, heardFromPort_{false};
   // A frame and its time, written by one thread: odd while it is being written.
   std::atomic<std::uint32_t> clockTurn_{0};
@@ -124,6 +127,8 @@ class Player : private Sequencer::Witness {
   const Wish* obeyed_ = nullptr;
   std::uint64_t start_ = 0, tries_ = 0;
   bool ended_ = false;
+  bool padded_ = false;                          // a pad has been struck since it stopped
+  int struck_ = 0;                               // pads so far: the next take
   std::optional<Instrument::Sounding> ringing_;  // of those from outside: the hats
   float gain_ = 0;                               // as it is now
   float fade_ = 1;                               // to nothing when it stops

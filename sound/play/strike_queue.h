@@ -22,6 +22,7 @@ struct QueuedStrike {
   std::uint8_t opening = 0;     // of the hats, 0..127
   bool hats = false;
   bool rings = false;
+  float levelDb = 0, pan = 0, roomDb = 0;  // of what is struck from outside
 };
 
 class StrikeQueue {

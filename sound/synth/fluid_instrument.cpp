@@ -30,15 +30,12 @@ struct FluidInstrument::Synth {
   // Frames of a sample to a frame of ours, where samples have a lead; else 0.
   double leadPerFrame = 0;
   std::array<int, kChannels> notes{};  // what each channel struck last
-  // Of each note: frames of its sample to a frame of ours (samples of one bank differ in rate and
-  // pitch), and our frames from the sample's own beginning until a tenth of its peak is reached.
-  struct Begins {
-    double perFrame = 1, onset = 0;
-  };
-  std::array<Begins, 128> begins{};
+  // Of each note: frames of its sample to a frame of ours. Samples of one bank differ in rate and
+  // pitch; with one figure for all their leads would last differently.
+  std::array<double, 128> perFrame{};
 
   // Strikes every note twice, with less of its lead and with more.
-  void measureOnsets() {
+  void measureLeads() {
     constexpr int kFrames = 2'048, kVelocity = 100, kLess = 224;
     std::vector<float> left(kFrames), right(kFrames);
     const auto onset = [&](int note, int leftOut) -> std::optional<int> {
@@ -54,13 +51,11 @@ struct FluidInstrument::Synth {
       api.fluid_synth_write_float(synth, kBlock, left.data(), 0, 1, right.data(), 0, 1);
       return peak > 0 ? std::optional(at) : std::nullopt;
     };
-    for (std::size_t note = 0; note < begins.size(); ++note) {
+    for (std::size_t note = 0; note < perFrame.size(); ++note) {
       const auto late = onset(static_cast<int>(note), 0);
       const auto soon = late ? onset(static_cast<int>(note), kLess) : std::nullopt;
-      begins[note] = {leadPerFrame, 0};
-      if (!soon || *late <= *soon) continue;
-      const double perFrame = static_cast<double>(kLess) / (*late - *soon);
-      begins[note] = {perFrame, *late - bank::kLeadFrames / perFrame};
+      perFrame[note] = leadPerFrame;
+      if (soon && *late > *soon) perFrame[note] = static_cast<double>(kLess) / (*late - *soon);
     }
   }
 };
@@ -169,7 +164,7 @@ Result<std::unique_ptr<Instrument>> FluidInstrument::load(FileSystem& files,
   if (font == FLUID_FAILED || !selectKit(api, synth->synth, font)) {
     return failed("is not a sound bank that can be played: it is cut off or damaged");
   }
-  if (synth->leadPerFrame > 0) synth->measureOnsets();
+  if (synth->leadPerFrame > 0) synth->measureLeads();
   return std::unique_ptr<Instrument>(new FluidInstrument(std::move(synth)));
 }
 
@@ -184,12 +179,9 @@ Instrument::Sounding FluidInstrument::strike(const StrikeSound& sound, int delay
   const auto channel = static_cast<int>(stroke % kChannels);
   // Generators count from what the bank says: frames, centibels, tenths of a per cent.
   if (synth_->leadPerFrame > 0) {
-    const Synth::Begins& begins =
-        synth_->begins[static_cast<std::size_t>(std::clamp(sound.note, 0, 127))];
-    const double left = (delay - begins.onset) * begins.perFrame;
-    // Of what stands in front of the onset some may be left out, too.
-    constexpr double kMost = bank::kLeadFrames + 100;
-    const double out = std::clamp(bank::kLeadFrames - left, 0.0, kMost);
+    const auto note = static_cast<std::size_t>(std::clamp(sound.note, 0, 127));
+    const double left = delay * synth_->perFrame[note];
+    const double out = std::max(0.0, bank::kLeadFrames - left);
     api.fluid_synth_set_gen(synth, channel, GEN_STARTADDROFS, static_cast<float>(roundToInt(out)));
   }
   api.fluid_synth_set_gen(synth, channel, GEN_ATTENUATION, static_cast<float>(-10 * sound.levelDb));

@@ -9,6 +9,7 @@
 #include <thread>
 
 #include "sound/play/audio_output.h"
+#include "sound/synth/load_instrument.h"
 #include "tests/sound/audio.h"
 #include "tests/support/made.h"
 #include "tests/support/random_song.h"
@@ -135,6 +136,35 @@ TEST(Player, TheSilentOutputKeepsTime) {
   const double seconds =
       std::chrono::duration<double>(std::chrono::steady_clock::now() - begun).count();
   EXPECT_NEAR(static_cast<double>(player.framesPulled() - before) / kSoundRate, seconds, 0.05);
+}
+
+// A pad is heard within the period that is pulled next and two blocks of the synthesiser (2.7 ms),
+// whether anything plays or not.
+TEST(Player, APadSoundsAtOnce) {
+  PosixFileSystem files;
+  for (const int period : {64, 128, 256, 512}) {
+    Player player(*loadInstrument(files, {}));
+    Wish wish;
+    wish.levelDb = 0;
+    player.wish(std::move(wish));
+    std::vector<float> left(static_cast<std::size_t>(period)), right(left.size());
+    for (int i = 0; i < 5; ++i) player.pull(left.data(), right.data(), period);
+    for (const float s : left) ASSERT_EQ(s, 0);
+    QueuedStrike strike;
+    strike.note = 32;
+    strike.velocity = 110;
+    ASSERT_TRUE(player.pads().put(strike));
+    int silent = 0;
+    for (bool heard = false; !heard && silent < 10'000;) {
+      player.pull(left.data(), right.data(), period);
+      for (int i = 0; i < period && !heard; ++i) {
+        heard = std::abs(left[static_cast<std::size_t>(i)]) > 1e-3F;
+        silent += heard ? 0 : 1;
+      }
+    }
+    // What is pulled is heard a period later at most.
+    EXPECT_LE(silent, 144) << period;
+  }
 }
 
 TEST(AudioCards, AreThoseThatPlay) {
