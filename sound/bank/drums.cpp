@@ -59,8 +59,8 @@ double Hand::level() {
 
 Recorded kick(double force, int take) {
   Hand hand(1, take);
-  Samples out = silence(0.5);
-  addHead(out, {.hz = 55, .decay = 0.46, .fall = 0.95, .fallTime = 0.016, .bright = 0.10}, force,
+  Samples out = silence(0.45);
+  addHead(out, {.hz = 55, .decay = 0.39, .fall = 0.95, .fallTime = 0.016, .bright = 0.10}, force,
           hand);
   // The beater: felt, then its click, which is what grows.
   add(out, Noise{.low = 90, .high = 700, .level = 0.30, .decay = 0.06, .seed = hand.noise()});
@@ -75,7 +75,7 @@ Recorded kick(double force, int take) {
                 .level = between(0.01, 0.09, force),
                 .decay = 0.012,
                 .phase = 0.25});
-  soften(out, 1.1);
+  soften(out, 1.5);
   return {out, {}};
 }
 

@@ -158,44 +158,56 @@ void HouseInstrument::pedal(double opening) {
 
 void HouseInstrument::mix(Voice& voice, float* left, float* right, float* sentLeft,
                           float* sentRight) {
-  int i = std::min(voice.wait, kBlock);
-  voice.wait -= i;
-  for (; i < kBlock; ++i) {
-    if (voice.at >= voice.frames || voice.fade < kGone) {
-      voice.name = -1;
-      return;
+  const int first = std::min(voice.wait, kBlock);
+  voice.wait -= first;
+  const auto count = static_cast<int>(
+      std::min<std::size_t>(static_cast<std::size_t>(kBlock - first), voice.frames - voice.at));
+  float l[kBlock] = {}, r[kBlock] = {};
+  for (std::size_t s = 0; s < voice.used; ++s) {
+    const Stream& stream = voice.streams[s];
+    if (voice.at >= stream.frames) continue;
+    const auto some = static_cast<int>(
+        std::min<std::size_t>(static_cast<std::size_t>(count), stream.frames - voice.at));
+    const std::int16_t* fromLeft = stream.left + voice.at;
+    const std::int16_t* fromRight = stream.right + voice.at;
+    for (int i = 0; i < some; ++i) {
+      l[i] += stream.gain * fromLeft[i];
+      r[i] += stream.gain * fromRight[i];
     }
-    float l = 0, r = 0;
-    for (std::size_t s = 0; s < voice.used; ++s) {
-      const Stream& stream = voice.streams[s];
-      if (voice.at >= stream.frames) continue;
-      l += stream.gain * stream.left[voice.at];
-      r += stream.gain * stream.right[voice.at];
-    }
-    ++voice.at;
-    l *= voice.left * voice.fade;
-    r *= voice.right * voice.fade;
-    voice.fade *= voice.perFrame;
-    left[i] += l;
-    right[i] += r;
-    sentLeft[i] += voice.send * l;
-    sentRight[i] += voice.send * r;
   }
+  for (int i = 0; i < count; ++i) {
+    const float nowLeft = l[i] * voice.left * voice.fade;
+    const float nowRight = r[i] * voice.right * voice.fade;
+    voice.fade *= voice.perFrame;
+    left[first + i] += nowLeft;
+    right[first + i] += nowRight;
+    sentLeft[first + i] += voice.send * nowLeft;
+    sentRight[first + i] += voice.send * nowRight;
+  }
+  voice.at += static_cast<std::size_t>(count);
+  if (voice.at >= voice.frames || voice.fade < kGone) voice.name = -1;
 }
 
 void HouseInstrument::render(float* left, float* right) {
   std::fill_n(left, kBlock, 0.0F);
   std::fill_n(right, kBlock, 0.0F);
   float sentLeft[kBlock] = {}, sentRight[kBlock] = {};
+  bool sounds = false;
   for (Voice& voice : voices_) {
-    if (voice.name >= 0) mix(voice, left, right, sentLeft, sentRight);
+    if (voice.name < 0) continue;
+    sounds = true;
+    mix(voice, left, right, sentLeft, sentRight);
   }
-  if (room_) walls_.process(sentLeft, sentRight, left, right, kBlock);
+  // Three times its length after the last sound the room is still.
+  constexpr int kStill = static_cast<int>(3 * Room::kSeconds * kSoundRate) / kBlock;
+  still_ = sounds ? 0 : std::min(still_ + 1, kStill);
+  if (room_ && still_ < kStill) walls_.process(sentLeft, sentRight, left, right, kBlock);
 }
 
 void HouseInstrument::silence() {
   for (Voice& voice : voices_) voice.name = -1;
   walls_.silence();
+  still_ = 0;
 }
 
 std::string houseBankFile() {

@@ -58,6 +58,7 @@ class HouseInstrument final : public Instrument {
   std::array<Voice, kVoices> voices_;
   Sounding strokes_ = 0;
   bool room_ = true;
+  int still_ = 0;  // blocks since anything sounded
   Room walls_;
 };
 

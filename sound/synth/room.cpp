@@ -92,7 +92,7 @@ void Room::process(const float* sentLeft, const float* sentRight, float* left, f
     for (std::size_t i = 0; i < kLines; ++i) {
       Line& line = lines_[i];
       line.ring[line.at] = heardOrNothing(out[i] - kShare * sum + near[i % 2]);
-      line.at = (line.at + 1) % line.ring.size();
+      if (++line.at == line.ring.size()) line.at = 0;
       late[i % 2] += (i % 4 < 2 ? 1.0F : -1.0F) * out[i];
     }
     left[f] += kNear * near[0] + kLate * late[0];
