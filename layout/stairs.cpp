@@ -40,8 +40,9 @@ std::vector<Stair> stairsOf(const std::vector<double>& rungs, const std::vector<
     const double used = std::min(columns, std::max(shown, 1)) * kDot;
     const double first = (stair.rect.left + stair.rect.right - used) / 2;
     for (int d = 0; d < shown; ++d) {
+      const int row = d / columns;
       stair.dots.push_back(
-          {first + (d % columns + 0.5) * kDot, stair.rect.bottom - 4 - (d / columns + 0.5) * kDot});
+          {first + (d % columns + 0.5) * kDot, stair.rect.bottom - 4 - (row + 0.5) * kDot});
     }
     out.push_back(std::move(stair));
   }

@@ -195,17 +195,16 @@ Status PracticeLog::migrate(const std::vector<std::string>& steps, std::string& 
     const std::string copy = beside(database_.file(), "version", static_cast<int>(version));
     Query backup(database_, "VACUUM INTO ?");
     backup.put(copy);
-    if (const Status kept = backup.done(); !kept) return kept;
+    if (Status kept = backup.done(); !kept) return kept;
     told = fmt::format("the practice log was brought up to date; as it was it stays in {}", copy);
   }
   Transaction all(database_);
   if (!all.status()) return all.status();
   // Another program may have done it meanwhile.
   for (std::int64_t step = versionOf(database_); step < wanted; ++step) {
-    if (const Status ran = database_.run(steps[static_cast<std::size_t>(step)]); !ran) return ran;
+    if (Status ran = database_.run(steps[static_cast<std::size_t>(step)]); !ran) return ran;
   }
-  if (const Status set = database_.run(fmt::format("PRAGMA user_version = {}", wanted)); !set)
-    return set;
+  if (Status set = database_.run(fmt::format("PRAGMA user_version = {}", wanted)); !set) return set;
   return all.commit();
 }
 
@@ -278,7 +277,7 @@ Result<std::int64_t> PracticeLog::find(const LoggedGroove& g, const IsThere& isT
 }
 
 Result<std::int64_t> PracticeLog::groove(const LoggedGroove& g, const IsThere& isThere) {
-  const Result<std::int64_t> known = find(g, isThere);
+  Result<std::int64_t> known = find(g, isThere);
   if (!known) return known;
   if (*known == 0) {
     Query add(database_,
@@ -323,7 +322,7 @@ Status PracticeLog::end(std::int64_t time, const TimeThrough& through) {
                   "?, ?) WHERE key = ?",
                   kColumns));
   bind(query, through);
-  if (const Status done = query.put(time).done(); !done) return done;
+  if (Status done = query.put(time).done(); !done) return done;
   Query old(database_, "DELETE FROM strokes WHERE time <= ?");
   return old.put(time - kStrokesOfTimes).done();
 }
@@ -332,7 +331,7 @@ Status PracticeLog::forget(std::int64_t time) {
   for (const char* sql :
        {"DELETE FROM strokes WHERE time = ?", "DELETE FROM times WHERE key = ?"}) {
     Query query(database_, sql);
-    if (const Status done = query.put(time).done(); !done) return done;
+    if (Status done = query.put(time).done(); !done) return done;
   }
   return Done{};
 }

@@ -11,7 +11,7 @@
 namespace uneven {
 namespace {
 
-constexpr double kLeft = 30, kRight = 8, kTop = 14, kMinutes = 46, kDates = 18;
+constexpr double kDaysLeft = 30, kDaysRight = 8, kDaysTop = 14, kDaysMinutes = 46, kDaysDates = 18;
 constexpr int kDaysShown = 42, kDaysLeast = 10;
 
 }  // namespace
@@ -35,7 +35,7 @@ void DaysChart::paintEvent(QPaintEvent* /*event*/) {
   if (!log.days.empty()) first = std::min(first, log.days.front().date);
   first = std::max(first, today - std::chrono::days(kDaysShown - 1));
   const auto count = static_cast<double>((today - first).count()) + 1;
-  const double bottom = height() - kDates, floor = bottom - kMinutes;
+  const double bottom = height() - kDaysDates, floor = bottom - kDaysMinutes;
   const double goal = rehearsing_.ladder().to;
   double least = std::min(goal, rehearsing_.ladder().from), most = goal;
   for (const PractisedDay& day : log.days) {
@@ -45,22 +45,22 @@ void DaysChart::paintEvent(QPaintEvent* /*event*/) {
   }
   least -= 4;
   most += 4;
-  const double each = (width() - kLeft - kRight) / count;
+  const double each = (width() - kDaysLeft - kDaysRight) / count;
   const auto x = [&](std::chrono::sys_days date) {
-    return kLeft + (static_cast<double>((date - first).count()) + 0.5) * each;
+    return kDaysLeft + (static_cast<double>((date - first).count()) + 0.5) * each;
   };
   const auto y = [&](double bpm) {
-    return floor - 10 - (bpm - least) / (most - least) * (floor - 10 - kTop);
+    return floor - 10 - (bpm - least) / (most - least) * (floor - 10 - kDaysTop);
   };
   p.setFont(theme::font(11));
   p.setPen(QPen(theme::kAttention, 1, Qt::DashLine));
-  p.drawLine(QPointF(kLeft, y(goal)), QPointF(width() - kRight, y(goal)));
+  p.drawLine(QPointF(kDaysLeft, y(goal)), QPointF(width() - kDaysRight, y(goal)));
   p.setPen(theme::kQuiet);
-  p.drawText(QRectF(0, y(goal) - 8, kLeft - 4, 16), Qt::AlignRight | Qt::AlignVCenter,
+  p.drawText(QRectF(0, y(goal) - 8, kDaysLeft - 4, 16), Qt::AlignRight | Qt::AlignVCenter,
              numberText(goal, 0));
   const double start = rehearsing_.ladder().from;
-  p.fillRect(QRectF(kLeft, y(start), width() - kLeft - kRight, 1), theme::kFaintLine);
-  p.drawText(QRectF(0, y(start) - 8, kLeft - 4, 16), Qt::AlignRight | Qt::AlignVCenter,
+  p.fillRect(QRectF(kDaysLeft, y(start), width() - kDaysLeft - kDaysRight, 1), theme::kFaintLine);
+  p.drawText(QRectF(0, y(start) - 8, kDaysLeft - 4, 16), Qt::AlignRight | Qt::AlignVCenter,
              numberText(start, 0));
   QPolygonF line;
   for (const PractisedDay& day : log.days) {
@@ -75,27 +75,28 @@ void DaysChart::paintEvent(QPaintEvent* /*event*/) {
     const auto date = readDate(day.day);
     if (date && std::chrono::sys_days(*date) >= first) longest = std::max(longest, day.minutes);
   }
-  p.fillRect(QRectF(kLeft, bottom, width() - kLeft - kRight, 1), theme::kLaneLine);
+  p.fillRect(QRectF(kDaysLeft, bottom, width() - kDaysLeft - kDaysRight, 1), theme::kLaneLine);
   for (const auto& day : log.minutes) {
     const auto date = readDate(day.day);
     if (!date || std::chrono::sys_days(*date) < first || std::chrono::sys_days(*date) > today)
       continue;
-    const double h = (kMinutes - 8) * day.minutes / longest;
+    const double h = (kDaysMinutes - 8) * day.minutes / longest;
     p.fillRect(QRectF(x(*date) - 0.35 * each, bottom - h, 0.7 * each, h), theme::kBrass);
   }
   p.setPen(theme::kQuiet);
-  p.drawText(QRectF(0, bottom - kMinutes + 2, kLeft - 4, 14), Qt::AlignRight,
+  p.drawText(QRectF(0, bottom - kDaysMinutes + 2, kDaysLeft - 4, 14), Qt::AlignRight,
              tr("%1′").arg(numberText(longest, 0)));
   const auto label = [&](std::chrono::sys_days date, Qt::Alignment side) {
-    p.drawText(QRectF(kLeft, bottom + 3, width() - kLeft - kRight, kDates - 3), side,
-               qs(spokenDate(date, today)));
+    p.drawText(QRectF(kDaysLeft, bottom + 3, width() - kDaysLeft - kDaysRight, kDaysDates - 3),
+               side, qs(spokenDate(date, today)));
   };
   label(first, Qt::AlignLeft);
   label(today, Qt::AlignRight);
   if (!line.isEmpty()) return;
   p.setFont(theme::font(12));
-  p.drawText(QRectF(kLeft, kTop + 20, width() - kLeft - kRight, floor - kTop - 40),
-             Qt::AlignCenter | Qt::TextWordWrap, tr("No day with a clean time through yet"));
+  p.drawText(
+      QRectF(kDaysLeft, kDaysTop + 20, width() - kDaysLeft - kDaysRight, floor - kDaysTop - 40),
+      Qt::AlignCenter | Qt::TextWordWrap, tr("No day with a clean time through yet"));
 }
 
 }  // namespace uneven

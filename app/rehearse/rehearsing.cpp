@@ -13,7 +13,7 @@
 namespace uneven {
 namespace {
 
-constexpr int kLookMs = 15;
+constexpr int kListenMs = 15;
 constexpr double kNoTime = 1;  // s: what was broken off sooner is no time through
 
 std::chrono::steady_clock::time_point steadyNow() {
@@ -40,7 +40,7 @@ Rehearsing::Rehearsing(Editing& editing, Transport& transport, PlayIn& playIn, C
   settings_.click = *findClick("plain");
   skill_.spread = Milliseconds(7);
   skill_.velocitySpread = 5;
-  look_.setInterval(kLookMs);
+  look_.setInterval(kListenMs);
   look_.setTimerType(Qt::PreciseTimer);
   connect(&look_, &QTimer::timeout, this, &Rehearsing::lookAround);
   connect(&editing_.document(), &Document::changed, this, &Rehearsing::grooveChanged);
@@ -391,6 +391,7 @@ void Rehearsing::lookAround() {
     timeOver(std::move(a));
     if (!ear_) return;  // it stopped between
   }
+  if (std::exchange(heardMore_, false)) heard_ = ear_->soFar(*ms);
   Q_EMIT played();
 }
 
@@ -424,6 +425,7 @@ void Rehearsing::timeOver(Alignment alignment) {
     if (!clean) clean = isClean(alignment, settings_.limits);
     through = withScore(std::move(through), alignment, *clean);
     heard_ = std::move(alignment);
+    heardMore_ = false;
   } else if (clean) {
     through.result = *clean ? Through::kClean : Through::kNotYet;
   }
@@ -519,8 +521,7 @@ void Rehearsing::hear(const NoteIn& note) {
     log_.stroke(open->second.uid, {at, (*editing_.document().song().kit)[onset.piece].id,
                                    stroke->velocity.value(), onset.opening});
   }
-  heard_ = ear_->soFar(*ms);
-  Q_EMIT played();
+  heardMore_ = true;  // told with the next look around: a hail of notes costs one alignment
 }
 
 void Rehearsing::simulate(int time) {
@@ -528,7 +529,7 @@ void Rehearsing::simulate(int time) {
   const auto here = transport_.sinceStart(begin);
   if (!here && time == 0) {
     // The sound's thread has not begun yet.
-    QTimer::singleShot(kLookMs, this, [this] {
+    QTimer::singleShot(kListenMs, this, [this] {
       if (ear_ && time_ <= 0 && transport_.playing()) simulate(0);
     });
     return;

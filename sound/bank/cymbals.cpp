@@ -131,6 +131,7 @@ Recorded hatEdge(double opening, double force, int take) {
   Recorded out = cymbal(shape, force, take);
   std::vector<Partial> body;
   Draw draw(530);
+  body.reserve(48);
   for (int i = 0; i < 48; ++i) {
     body.push_back({.hz = 1000 + 2200 * draw.unit(),
                     .level = 0.06 * (0.5 + draw.unit()),

@@ -90,7 +90,8 @@ class Kit {
       layer.gain = peak;
       for (int t = 0; t < kTakes; ++t) {
         const auto i = static_cast<std::size_t>(t);
-        const auto seed = static_cast<std::uint64_t>(note * 100 + l * 10 + t);
+        const int number = note * 100 + l * 10 + t;
+        const auto seed = static_cast<std::uint64_t>(number);
         layer.takes[i].left = kept(takes[i].left, 1 / peak, seed);
         if (!takes[i].right.empty())
           layer.takes[i].right = kept(takes[i].right, 1 / peak, seed + 7);

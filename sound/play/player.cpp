@@ -76,7 +76,6 @@ void Player::obey(const Wish& wish) {
     sequencer_.setRate(wish.rate);
   }
   start_ = wish.start;
-  started_.store(start_, std::memory_order_relaxed);
   if (wish.tries != tries_) {
     tries_ = wish.tries;
     if (!sequencer_.playing()) fade_ = 1;
@@ -134,6 +133,8 @@ void Player::nextBlock() {
                   std::memory_order_relaxed);
   position_.store(position.count(), std::memory_order_relaxed);
   rounds_.store(sequencer_.rounds(), std::memory_order_relaxed);
+  // Last: who sees this start sees that it plays.
+  started_.store(start_, std::memory_order_release);
   made_ += kBlock;
 }
 
@@ -246,10 +247,13 @@ void Player::pull(float* leftOut, float* rightOut, int frames) {
 }
 
 Player::State Player::state() const {
-  return {playing_.load(std::memory_order_relaxed), counting_.load(std::memory_order_relaxed),
-          started_.load(std::memory_order_relaxed),
-          Moment(position_.load(std::memory_order_relaxed)),
-          rounds_.load(std::memory_order_relaxed)};
+  State out;
+  out.start = started_.load(std::memory_order_acquire);
+  out.playing = playing_.load(std::memory_order_relaxed);
+  out.counting = counting_.load(std::memory_order_relaxed);
+  out.position = Moment(position_.load(std::memory_order_relaxed));
+  out.rounds = rounds_.load(std::memory_order_relaxed);
+  return out;
 }
 
 }  // namespace uneven
