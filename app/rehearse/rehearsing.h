@@ -173,7 +173,7 @@ class Rehearsing : public QObject {
   int time_ = -1;          // that plays
   NoteReader reader_;
   std::optional<Alignment> heard_;
-  bool heardMore_ = false;  // than it tells
+  bool heardMore_ = false;           // than it tells
   std::map<int, TimeThrough> open_;  // times that have begun and are not told
   std::optional<TimeThrough> last_;
   RehearsalPlace before_;       // of the last result
