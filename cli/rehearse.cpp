@@ -122,11 +122,7 @@ Result<Output> score(FileSystem& files, const ScoreCall& call) {
   if (!sequence) return sequence.error();
   const Song& song = loaded->song;
   const MidiOnsets found = onsetsOf(*sequence, *song.kit, builtInKitMap(song.map));
-  // One tempo throughout is one that the part can be held against.
-  std::optional<double> bpm;
-  const double first = found.line.periodAt(0), last = found.line.periodAt(1e6);
-  if (std::abs(first - last) < 1e-9) bpm = 60 / first;
-  Result<Alignment> aligned = alignTake(song, call.groove, found.onsets, bpm);
+  Result<Alignment> aligned = alignTake(song, call.groove, found);
   if (!aligned) return aligned.error();
   Output out;
   out.notices = std::move(loaded->notes);

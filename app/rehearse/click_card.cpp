@@ -57,7 +57,7 @@ ClickCard::ClickCard(Rehearsing& rehearsing, QWidget* parent)
       [this] { return qs(rehearsing_.settings().click.id); },
       [this](const QVariant& id) {
         if (const ClickPattern* one = findClick(id.toString().toStdString()))
-          change([&](ClickPattern& click) { click = *one; });
+          rehearsing_.change([&](RehearseSettings& r) { r.click = *one; });
       });
   help_ = addText(QStringLiteral("click-help"));
   bars_ = new ClickBars(rehearsing_);
@@ -71,7 +71,8 @@ ClickCard::ClickCard(Rehearsing& rehearsing, QWidget* parent)
           return static_cast<double>(rehearsing_.settings().click.*member) * scale;
         },
         [this, member, scale](double v, bool) {
-          change([&](ClickPattern& c) {
+          rehearsing_.change([&](RehearseSettings& r) {
+            ClickPattern& c = r.click;
             c.*member = static_cast<std::remove_reference_t<decltype(c.*member)>>(v / scale);
           });
         });
@@ -106,18 +107,13 @@ ClickCard::ClickCard(Rehearsing& rehearsing, QWidget* parent)
         return static_cast<int>((rehearsing_.settings().click.moved * Beat(4)).floorDiv(Beat(1)));
       },
       [this](const QVariant& sixteenths) {
-        change([&](ClickPattern& c) { c.moved = Beat(sixteenths.toInt(), 4); });
+        rehearsing_.change(
+            [&](RehearseSettings& r) { r.click.moved = Beat(sixteenths.toInt(), 4); });
       });
   addStretch();
   connect(&rehearsing_, &Rehearsing::changed, this, [this] {
     if (isVisible()) read();
   });
-}
-
-void ClickCard::change(const std::function<void(ClickPattern&)>& how) {
-  RehearseSettings settings = rehearsing_.settings();
-  how(settings.click);
-  rehearsing_.setSettings(std::move(settings));
 }
 
 void ClickCard::read() {

@@ -16,8 +16,6 @@ class ClickCard : public FieldCard {
   void read() override;
 
  private:
-  void change(const std::function<void(ClickPattern&)>& how);
-
   Rehearsing& rehearsing_;
   QLabel* help_;
   QWidget* bars_;

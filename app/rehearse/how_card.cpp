@@ -45,7 +45,7 @@ HowCard::HowCard(Rehearsing& rehearsing, QWidget* parent)
         return rounds == 0 ? std::nullopt : std::optional<double>(rounds);
       },
       [this](double v, bool) {
-        change([&](RehearseSettings& s) { s.rounds = static_cast<int>(v); });
+        rehearsing_.change([&](RehearseSettings& s) { s.rounds = static_cast<int>(v); });
       })
       ->setBlankWord(tr("two bars' worth"));
   choice<Behind>(time,
@@ -77,14 +77,14 @@ HowCard::HowCard(Rehearsing& rehearsing, QWidget* parent)
         return QString();
       },
       [this](const QVariant& id) {
-        change([&](RehearseSettings& s) { s.fill = id.toString().toStdString(); });
+        rehearsing_.change([&](RehearseSettings& s) { s.fill = id.toString().toStdString(); });
       });
   number(time, {tr("Count-in"), "how-count-in", tr("Bars that are counted before it begins")},
          tr("bars"), {0, 2, 1, 0, false}, &RehearseSettings::countIn);
   QGridLayout* clean = section(tr("Clean is"));
   const auto limit = [&](const Row& row, NumberField::Range range, auto get, auto set) {
     addNumber(clean, row, tr("ms"), range, get, [this, set](double v, bool) {
-      change([&](RehearseSettings& s) { set(s.limits, v); });
+      rehearsing_.change([&](RehearseSettings& s) { set(s.limits, v); });
     });
   };
   limit(
@@ -99,7 +99,7 @@ HowCard::HowCard(Rehearsing& rehearsing, QWidget* parent)
       clean, {tr("Wrong at most"), "how-left", tr("Strokes missing, extra or on another piece")},
       tr("strokes"), {0, 100, 1, 0, false}, [this] { return rehearsing_.settings().limits.left; },
       [this](double v, bool) {
-        change([&](RehearseSettings& s) { s.limits.left = static_cast<int>(v); });
+        rehearsing_.change([&](RehearseSettings& s) { s.limits.left = static_cast<int>(v); });
       });
   section(tr("Listening"));
   source_ = addText(QStringLiteral("how-source"));
@@ -121,7 +121,7 @@ HowCard::HowCard(Rehearsing& rehearsing, QWidget* parent)
           return note < 0 ? std::nullopt : std::optional<double>(note);
         },
         [this, i](double v, bool) {
-          change([&](RehearseSettings& s) { s.pads[i] = static_cast<int>(v); });
+          rehearsing_.change([&](RehearseSettings& s) { s.pads[i] = static_cast<int>(v); });
         })
         ->setBlankWord(tr("none"));
   }
@@ -138,7 +138,7 @@ void HowCard::number(QGridLayout* grid, const Row& row, const QString& unit,
       grid, row, unit, range,
       [this, member] { return static_cast<double>(rehearsing_.settings().*member); },
       [this, member](double v, bool) {
-        change([&](RehearseSettings& s) { s.*member = static_cast<T>(v); });
+        rehearsing_.change([&](RehearseSettings& s) { s.*member = static_cast<T>(v); });
       });
 }
 
@@ -152,14 +152,8 @@ void HowCard::choice(QGridLayout* grid, const Row& row,
       },
       [this, member] { return static_cast<int>(rehearsing_.settings().*member); },
       [this, member](const QVariant& value) {
-        change([&](RehearseSettings& s) { s.*member = static_cast<E>(value.toInt()); });
+        rehearsing_.change([&](RehearseSettings& s) { s.*member = static_cast<E>(value.toInt()); });
       });
-}
-
-void HowCard::change(const std::function<void(RehearseSettings&)>& how) {
-  RehearseSettings settings = rehearsing_.settings();
-  how(settings);
-  rehearsing_.setSettings(std::move(settings));
 }
 
 void HowCard::read() {

@@ -24,7 +24,6 @@ class HowCard : public FieldCard {
   template <typename E>
   void choice(QGridLayout* grid, const Row& row, const std::vector<std::pair<E, QString>>& words,
               E RehearseSettings::*member);
-  void change(const std::function<void(RehearseSettings&)>& how);
 
   Rehearsing& rehearsing_;
   QLabel* source_;

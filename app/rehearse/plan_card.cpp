@@ -34,7 +34,7 @@ PlanCard::PlanCard(Rehearsing& rehearsing, QWidget* parent)
         grid, row, unit, range,
         [this, member] { return static_cast<double>(rehearsing_.settings().*member); },
         [this, member](double v, bool) {
-          change([&](RehearseSettings& s) {
+          rehearsing_.change([&](RehearseSettings& s) {
             s.*member = static_cast<std::remove_reference_t<decltype(s.*member)>>(v);
           });
         });
@@ -64,12 +64,6 @@ PlanCard::PlanCard(Rehearsing& rehearsing, QWidget* parent)
   connect(&rehearsing_, &Rehearsing::changed, this, [this] {
     if (isVisible()) read();
   });
-}
-
-void PlanCard::change(const std::function<void(RehearseSettings&)>& how) {
-  RehearseSettings settings = rehearsing_.settings();
-  how(settings);
-  rehearsing_.setSettings(std::move(settings));
 }
 
 QString PlanCard::sheet() const {

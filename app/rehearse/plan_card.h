@@ -21,8 +21,6 @@ class PlanCard : public FieldCard {
   void read() override;
 
  private:
-  void change(const std::function<void(RehearseSettings&)>& how);
-
   Rehearsing& rehearsing_;
   QLabel* today_;
   QLabel* ahead_;

@@ -209,9 +209,7 @@ void RehearseStage::showCautions(bool shown) {
   if (cautions_ == nullptr) {
     if (!shown) return;
     cautions_ = new CautionPanel(this, [this] {
-      RehearseSettings settings = rehearsing_.settings();
-      settings.cautionRead = true;
-      rehearsing_.setSettings(std::move(settings));
+      rehearsing_.change([](RehearseSettings& s) { s.cautionRead = true; });
       showCautions(false);
     });
   }
@@ -306,11 +304,7 @@ void RehearseStage::scoreTake(const QString& path) {
   if (!sequence) return Q_EMIT failed(tr("Not read. %1").arg(qs(sequence.error().line())));
   const KitMap& map = rehearsing_.editing().document().kitMaps().orDefault(song.map);
   const MidiOnsets found = onsetsOf(*sequence, *song.kit, &map);
-  // One tempo throughout is one that the part can be held against.
-  std::optional<double> bpm;
-  const double first = found.line.periodAt(0), last = found.line.periodAt(1e6);
-  if (std::abs(first - last) < 1e-9) bpm = 60 / first;
-  const Result<Alignment> aligned = alignTake(song, rehearsing_.groove().id, found.onsets, bpm);
+  const Result<Alignment> aligned = alignTake(song, rehearsing_.groove().id, found);
   if (!aligned) return Q_EMIT failed(tr("Not scored. %1").arg(qs(aligned.error().line())));
   if (found.onsets.empty()) return Q_EMIT refused(tr("The take has no strokes"));
   rehearsing_.show(*aligned);

@@ -70,6 +70,7 @@ class Rehearsing : public QObject {
 
   const RehearseSettings& settings() const { return settings_; }
   void setSettings(RehearseSettings settings);
+  void change(const std::function<void(RehearseSettings&)>& how);
   void readSettings(const QSettings& settings);
   void writeSettings(QSettings& settings) const;
 

@@ -75,7 +75,7 @@ TodayCard::TodayCard(Rehearsing& rehearsing, QWidget* parent)
         return static_cast<int>(s.percent ? -s.step : s.step);
       },
       [this](const QVariant& by) {
-        change([&](RehearseSettings& s) {
+        rehearsing_.change([&](RehearseSettings& s) {
           s.percent = by.toInt() < 0;
           s.step = std::abs(by.toInt());
         });
@@ -85,14 +85,16 @@ TodayCard::TodayCard(Rehearsing& rehearsing, QWidget* parent)
       {tr("On after"), "ladder-up",
        tr("So many clean times through in a row, then the next step or tempo")},
       tr("clean"), {1, 20, 1, 0, false}, [this] { return rehearsing_.settings().up; },
-      [this](double v, bool) { change([&](RehearseSettings& s) { s.up = static_cast<int>(v); }); });
+      [this](double v, bool) {
+        rehearsing_.change([&](RehearseSettings& s) { s.up = static_cast<int>(v); });
+      });
   addNumber(
       grid,
       {tr("Back after"), "ladder-down",
        tr("So many unclean ones in a row, then the tempo before; 0: never")},
       tr("unclean"), {0, 20, 1, 0, false}, [this] { return rehearsing_.settings().down; },
       [this](double v, bool) {
-        change([&](RehearseSettings& s) { s.down = static_cast<int>(v); });
+        rehearsing_.change([&](RehearseSettings& s) { s.down = static_cast<int>(v); });
       });
   section(tr("The last time through"));
   result_ = strongLabel({}, 14, body());
@@ -125,12 +127,6 @@ TodayCard::TodayCard(Rehearsing& rehearsing, QWidget* parent)
   connect(&rehearsing_, &Rehearsing::changed, this, [this] {
     if (isVisible()) read();
   });
-}
-
-void TodayCard::change(const std::function<void(RehearseSettings&)>& how) {
-  RehearseSettings settings = rehearsing_.settings();
-  how(settings);
-  rehearsing_.setSettings(std::move(settings));
 }
 
 void TodayCard::read() {

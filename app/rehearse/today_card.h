@@ -22,8 +22,6 @@ class TodayCard : public FieldCard {
   void read() override;
 
  private:
-  void change(const std::function<void(RehearseSettings&)>& how);
-
   Rehearsing& rehearsing_;
   QLabel* result_;
   QLabel* figures_;

@@ -65,6 +65,16 @@ double comfortableBpm(const HandReport& report, double pace) {
   return std::min(ceilingBpm(report, pace), std::floor(kBpmMax * Ceiling::kComfortableMost));
 }
 
+std::optional<Beat> heldBackAt(const HandReport& report) {
+  const Ceiling& ceiling = report.ceiling;
+  if (!ceiling.hand && !ceiling.foot) return std::nullopt;
+  const BodyStroke& s =
+      ceiling.hand ? report.part.hands[*ceiling.hand] : report.part.feet[*ceiling.foot];
+  const Stroke& stroke = report.take->strokes()[s.stroke];
+  const Score::Block& block = report.take->score().blocks.front();
+  return Beat(stroke.bar - block.firstBar) * block.groove->meter.barLength() + stroke.at;
+}
+
 namespace {
 
 // The groove with its limbs as a plan has them.

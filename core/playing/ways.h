@@ -27,6 +27,8 @@ Result<HandReport> handReport(const Song& song, const std::string& groove, const
 // below that.
 double ceilingBpm(const HandReport& report, double pace);
 double comfortableBpm(const HandReport& report, double pace);
+// What sets the ceiling: a position from the groove's start; nothing: no tempo is too fast.
+std::optional<Beat> heldBackAt(const HandReport& report);
 
 // Another way to play it, with what it makes of the groove.
 struct OtherWay {

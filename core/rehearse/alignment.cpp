@@ -521,4 +521,12 @@ Result<Alignment> alignTake(const Song& song, const std::string& groove,
   return other->all.n > own->all.n ? other : own;
 }
 
+Result<Alignment> alignTake(const Song& song, const std::string& groove, const MidiOnsets& played) {
+  constexpr double kFar = 1e6, kSame = 1e-9;
+  const double first = played.line.periodAt(0), last = played.line.periodAt(kFar);
+  std::optional<double> bpm;
+  if (std::abs(first - last) < kSame) bpm = 60 / first;
+  return alignTake(song, groove, played.onsets, bpm);
+}
+
 }  // namespace uneven

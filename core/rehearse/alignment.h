@@ -25,6 +25,7 @@
 
 #include "core/base/result.h"
 #include "core/match/onset.h"
+#include "core/midi/onsets.h"
 #include "core/take/take.h"
 
 namespace uneven {
@@ -107,5 +108,8 @@ Alignment align(const Take& part, const std::vector<Onset>& played, const AlignW
 // kPlayedMost.
 Result<Alignment> alignTake(const Song& song, const std::string& groove,
                             const std::vector<Onset>& played, std::optional<double> bpm);
+
+// A MIDI file's: one tempo throughout is one that the part can be held against.
+Result<Alignment> alignTake(const Song& song, const std::string& groove, const MidiOnsets& played);
 
 }  // namespace uneven

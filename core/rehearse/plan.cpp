@@ -35,18 +35,11 @@ struct Course {
 std::vector<std::string> spotsOf(const Groove& groove, const HandReport& report, double goal,
                                  const std::vector<PractisedDay>& days, const Profile& profile) {
   std::vector<std::string> out;
-  const Ceiling& ceiling = report.ceiling;
   // Held back near the goal, not at three times of it.
   constexpr double kNear = 1.5;
-  const double playable = ceilingBpm(report, ceiling.playable);
-  if (playable > 0 && playable < kNear * goal && (ceiling.hand || ceiling.foot)) {
-    const BodyStroke& s =
-        ceiling.hand ? report.part.hands[*ceiling.hand] : report.part.feet[*ceiling.foot];
-    const Stroke& stroke = report.take->strokes()[s.stroke];
-    const Score& score = report.take->score();
-    const int bar = stroke.bar - score.blocks.front().firstBar;
-    out.push_back(hardSpot(groove, Beat(bar) * groove.meter.barLength() + stroke.at).title);
-  }
+  const double playable = ceilingBpm(report, report.ceiling.playable);
+  const std::optional<Beat> held = heldBackAt(report);
+  if (held && playable > 0 && playable < kNear * goal) out.push_back(hardSpot(groove, *held).title);
   // What Check finds that is a matter of hands and feet: the first places of it.
   constexpr FindingKind kOfTheBody[] = {FindingKind::kThirdHand, FindingKind::kNotPlayable,
                                         FindingKind::kHard,      FindingKind::kLeadFoot,

@@ -145,9 +145,4 @@ void add(Samples& out, const Noise& noise) {
   }
 }
 
-void darken(Samples& samples, double hz) {
-  Biquad filter(Biquad::Kind::kLowPass, hz);
-  for (double& s : samples) s = filter.next(s);
-}
-
 }  // namespace uneven::bank

@@ -60,7 +60,4 @@ struct Noise {
 };
 void add(Samples& out, const Noise& noise);
 
-// A second-order low-pass over all of it.
-void darken(Samples& samples, double hz);
-
 }  // namespace uneven::bank

@@ -116,6 +116,7 @@ void intoLoop(const Take& take, const Span& loop, std::vector<SoundEvent>& event
 // What rings of the hats follows the pedal as the gap narrows: a step of every few ms.
 void addClosings(const HatPedal& pedal, std::vector<SoundEvent>& events) {
   constexpr Moment kStep = std::chrono::milliseconds(6);
+  std::size_t near = 0;
   for (std::size_t i = 1; i < pedal.path.size(); ++i) {
     const auto& from = pedal.path[i - 1];
     const auto& to = pedal.path[i];
@@ -124,7 +125,7 @@ void addClosings(const HatPedal& pedal, std::vector<SoundEvent>& events) {
       SoundEvent e;
       e.kind = SoundEvent::Kind::kPedal;
       e.time = std::min(at, to.time);
-      e.opening = HatOpening(pedal.openingAt(e.time));
+      e.opening = HatOpening(pedal.openingAt(e.time, near));
       e.piece = piece::kHat;
       events.push_back(e);
       if (at >= to.time) break;
