@@ -6,6 +6,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <filesystem>
 
 #include "core/base/number.h"
 #include "core/io/atomic_save.h"
@@ -29,39 +30,7 @@ std::string milli(double value, int digits = 4) {
   return fmt::format("{:.{}f}", value, std::max(3, digits));
 }
 
-// Other pulses that the strokes may go by, each fitted.
-struct OtherReading {
-  double bpm = 0, likelihood = 0;
-  Meter meter;
-  Swing swing;
-};
-
-std::vector<OtherReading> readingsOf(const Recording& recording, const FitWanted& wanted,
-                                     const Fit& found) {
-  // The beginning of a long take tells its swing.
-  constexpr std::size_t kStrokes = 1'500;
-  constexpr double kSame = 0.02, kLeast = 0.01;
-  const std::vector<Onset> onsets(
-      recording.onsets.begin(), recording.onsets.begin() + static_cast<std::ptrdiff_t>(std::min(
-                                                               kStrokes, recording.onsets.size())));
-  std::vector<OtherReading> out;
-  for (const PulseGuess& pulse : found.grid.pulses) {
-    if (std::abs(pulse.bpm / found.bpm - 1) < kSame) {
-      out.push_back({found.bpm, pulse.likelihood, found.grid.meter, found.swing});
-      continue;
-    }
-    if (pulse.likelihood < kLeast || pulse.bpm < kBpmMin || pulse.bpm > kBpmMax) continue;
-    FitWanted other = wanted;
-    other.where.played.reset();
-    other.where.bpm = pulse.bpm;
-    const std::optional<Fit> fitted = fit(onsets, other);
-    if (fitted) out.push_back({fitted->bpm, pulse.likelihood, fitted->grid.meter, fitted->swing});
-  }
-  return out;
-}
-
-std::string asJson(const Recording& recording, const std::optional<Fit>& found, const Kit& kit,
-                   const std::vector<OtherReading>& readings) {
+std::string asJson(const Recording& recording, const std::optional<Fit>& found, const Kit& kit) {
   TextOut out;
   JsonLine all(out);
   constexpr std::string_view kNext = ",\n ";
@@ -124,7 +93,7 @@ std::string asJson(const Recording& recording, const std::optional<Fit>& found, 
   all.key("confidence", kNext).put(milli(found->confidence, 3));
   all.key("readings", kNext).put('[');
   between = "\n  ";
-  for (const OtherReading& r : readings) {
+  for (const ReadingTold& r : found->grid.readings) {
     out.put(between);
     between = ",\n  ";
     JsonLine line(out);
@@ -140,8 +109,7 @@ std::string asJson(const Recording& recording, const std::optional<Fit>& found, 
   return out.take();
 }
 
-std::string asText(const Recording& recording, const std::optional<Fit>& found, const Kit& kit,
-                   const std::vector<OtherReading>& readings) {
+std::string asText(const Recording& recording, const std::optional<Fit>& found, const Kit& kit) {
   std::string out = fmt::format("{} strokes found", recording.onsets.size());
   if (!found) return out + ", no beat in them\n";
   out += fmt::format(", {} used; confidence {:.2f}\n", found->used, found->confidence);
@@ -185,7 +153,7 @@ std::string asText(const Recording& recording, const std::optional<Fit>& found, 
   if (recording.line)
     out += found->grid.asPlayed ? "the file's own tempo: the strokes go by it\n"
                                 : "the file's own tempo is not what the strokes go by\n";
-  for (const OtherReading& r : readings) {
+  for (const ReadingTold& r : found->grid.readings) {
     if (std::abs(r.bpm / found->bpm - 1) < 0.02) continue;
     out += fmt::format("or {:.1f} BPM, {}, {} {:.2f} : 1 ({:.0f} %)\n", r.bpm, r.meter.toString(),
                        textOf(r.swing.unit), r.swing.ratio, 100 * r.likelihood);
@@ -237,13 +205,22 @@ Result<Recording> recordingOf(FileSystem& files, const std::string& file, const 
 void take(const Recording& recording, FitWanted& wanted) {
   wanted.foundWithin = recording.foundWithin;
   wanted.where.played = recording.line;
-  if (!wanted.where.meter) wanted.where.meter = recording.meter;
+  wanted.where.playedMeter = recording.meter;
 }
 
 std::string nameOf(const std::string& file) {
   const std::size_t slash = file.find_last_of('/');
   const std::string name = slash == std::string::npos ? file : file.substr(slash + 1);
   return name.substr(0, name.find_last_of('.'));
+}
+
+// The recording as the song names it: by its way from the song's folder.
+Guide besideSong(const MeasureCall& call, double start) {
+  const std::filesystem::path file = std::filesystem::absolute(call.file);
+  const std::filesystem::path folder = std::filesystem::absolute(call.song).parent_path();
+  const std::filesystem::path way =
+      file.lexically_normal().lexically_relative(folder.lexically_normal());
+  return {way.empty() ? file.string() : way.string(), offsetOf(start), {}};
 }
 
 Error noFeel(const std::string& file) {
@@ -273,7 +250,8 @@ Result<Output> measure(FileSystem& files, const MeasureCall& call) {
         return staged.error();
     }
     if (!call.song.empty()) {
-      const Song song = songOf(*found, recording->onsets, kit, {nameOf(call.file), false});
+      Song song = songOf(*found, recording->onsets, kit, {nameOf(call.file), false, true});
+      if (!recording->energy.empty()) song.audio = besideSong(call, found->start);
       if (const Status staged = saves.stage(call.song, writeSong(song)); !staged)
         return staged.error();
     }
@@ -281,10 +259,8 @@ Result<Output> measure(FileSystem& files, const MeasureCall& call) {
   }
   Output out;
   out.notices = std::move(recording->notes);
-  const std::vector<OtherReading> readings =
-      found ? readingsOf(*recording, *wanted, *found) : std::vector<OtherReading>{};
-  out.text = call.format == CheckFormat::kJson ? asJson(*recording, found, kit, readings)
-                                               : asText(*recording, found, kit, readings);
+  out.text = call.format == CheckFormat::kJson ? asJson(*recording, found, kit)
+                                               : asText(*recording, found, kit);
   return out;
 }
 
@@ -297,7 +273,7 @@ Result<Song> measuredSong(FileSystem& files, const std::string& file,
   const std::optional<Fit> found = fit(recording->onsets, wanted);
   notes.insert(notes.end(), recording->notes.begin(), recording->notes.end());
   if (!found || found->confidence < kWorthwhile) return noFeel(file);
-  return songOf(*found, recording->onsets, houseKit(), {nameOf(file), false});
+  return songOf(*found, recording->onsets, houseKit(), {nameOf(file), false, true});
 }
 
 }  // namespace uneven::cli

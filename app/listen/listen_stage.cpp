@@ -172,6 +172,7 @@ void ListenStage::key(QChar letter) {
     const double bpm = fit->bpm * times;
     if (bpm < kBpmMin || bpm > kBpmMax) return Q_EMIT refused(tr("No tempo is so far away"));
     wanted.where.bpm = bpm;
+    wanted.where.swing.reset();
     listener_.setWanted(std::move(wanted));
   };
   switch (letter.toLower().unicode()) {
@@ -187,8 +188,21 @@ void ListenStage::key(QChar letter) {
       const auto [from, to] = rows_->chosenBars();
       return listener_.onlyBars(from, to);
     }
+    case 'a': {
+      // The next of what it may mean, round.
+      const std::vector<ReadingTold>& readings = listener_.readings();
+      if (readings.size() < 2) return Q_EMIT refused(tr("There is no other reading of it"));
+      std::size_t here = 0;
+      for (std::size_t i = 0; i < readings.size(); ++i) {
+        if (wanted.where.bpm && *wanted.where.bpm == readings[i].bpm &&
+            wanted.where.meter == readings[i].meter && wanted.where.swing == readings[i].kind)
+          here = i;
+      }
+      return listener_.takeReading((here + 1) % readings.size());
+    }
     case 'm': {
-      static const Meter kMeters[] = {{4, 4}, {3, 4}, {2, 4}, {5, 4}, {6, 8}, {7, 8}};
+      static const Meter kMeters[] = {{4, 4}, {3, 4}, {2, 4}, {5, 4}, {6, 4},
+                                      {6, 8}, {7, 8}, {9, 8}, {12, 8}};
       const auto* here = std::find(std::begin(kMeters), std::end(kMeters), fit->grid.meter);
       const bool last = here == std::end(kMeters) || here + 1 == std::end(kMeters);
       wanted.where.meter = last ? kMeters[0] : *(here + 1);

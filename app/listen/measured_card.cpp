@@ -2,6 +2,7 @@
 // Figures of a take.
 #include "app/listen/measured_card.h"
 
+#include <QCoreApplication>
 #include <QFileInfo>
 #include <QGridLayout>
 #include <QHBoxLayout>
@@ -23,6 +24,31 @@ namespace {
 QString within(double value, double se, int decimals, bool plus = false) {
   return numberText(value, decimals, plus) + QStringLiteral(" \u00b1 ") +
          numberText(1.96 * se, decimals);
+}
+
+// "96.2 BPM, 4/4, eighths swing 1.8 : 1"
+QString wordsOf(const ReadingTold& r) {
+  QString out = QCoreApplication::translate("MeasuredCard", "%1 BPM, %2, ")
+                    .arg(numberText(r.bpm, 1), qs(r.meter.toString()));
+  switch (r.kind) {
+    case SwingKind::kStraight:
+      return out + QCoreApplication::translate("MeasuredCard", "straight");
+    case SwingKind::kTriplets:
+      return out + QCoreApplication::translate("MeasuredCard", "in triplets");
+    case SwingKind::kEighths:
+    case SwingKind::kSixteenths:
+      break;
+  }
+  out += r.kind == SwingKind::kEighths
+             ? QCoreApplication::translate("MeasuredCard", "eighths swing %1 : 1")
+             : QCoreApplication::translate("MeasuredCard", "sixteenths swing %1 : 1");
+  return out.arg(numberText(r.swing.ratio, 1));
+}
+bool isTaken(const ReadingTold& r, const Fit& fit) {
+  constexpr double kSame = 0.02;
+  const bool swings = fit.swing.ratio != 1;
+  return std::abs(r.bpm / fit.bpm - 1) < kSame && r.meter == fit.grid.meter &&
+         (r.kind != SwingKind::kStraight) == swings;
 }
 
 }  // namespace
@@ -219,6 +245,7 @@ void MeasuredCard::fill(const Fit& fit) {
         for (const std::string& d : fit.doubts) all += (all.empty() ? "" : "; ") + d;
         return all;
       }()));
+  fillReadings(fit, *grid);
   const QSignalBlocker quiet(meter_), still(against_);
   against_->setCurrentIndex(against_->findData(static_cast<int>(fit.against)));
   meter_->clear();
@@ -233,6 +260,29 @@ void MeasuredCard::fill(const Fit& fit) {
   }
   if (!known) meter_->addItem(qs(fit.grid.meter.toString()), qs(fit.grid.meter.toString()));
   meter_->setCurrentIndex(meter_->findData(qs(fit.grid.meter.toString())));
+}
+
+// What it may mean as well, each a click away.
+void MeasuredCard::fillReadings(const Fit& fit, QGridLayout& grid) {
+  constexpr double kWorthTelling = 0.02;
+  constexpr int kMost = 4;
+  int shown = 0;
+  const std::vector<ReadingTold>& readings = listener_.readings();
+  for (std::size_t i = 0; i < readings.size() && shown < kMost; ++i) {
+    const ReadingTold& r = readings[i];
+    if (r.likelihood < kWorthTelling || isTaken(r, fit)) continue;
+    if (shown++ == 0)
+      grid.addWidget(strongLabel(tr("It may also be"), 13, figures_), grid.rowCount(), 0, 1, 2);
+    auto* take =
+        new ActionButton(tr("%1 \u00b7 %2 %").arg(wordsOf(r)).arg(100 * r.likelihood, 0, 'f', 0),
+                         ActionButton::Tone::kQuiet, figures_);
+    take->setObjectName(QStringLiteral("reading-%1").arg(i));
+    take->setToolTip(tr("Takes this reading; A takes the next one"));
+    connect(
+        take, &QPushButton::clicked, this, [this, i] { listener_.takeReading(i); },
+        Qt::QueuedConnection);
+    grid.addWidget(take, grid.rowCount(), 0, 1, 2);
+  }
 }
 
 }  // namespace uneven

@@ -30,6 +30,7 @@ class MeasuredCard : public Card {
  private:
   void read();
   void fill(const Fit& fit);
+  void fillReadings(const Fit& fit, QGridLayout& grid);
 
   Listener& listener_;
   PlayIn& playIn_;

@@ -27,6 +27,9 @@ Listener::Listener(FileSystem& files, QObject* parent) : QObject(parent), files_
     fit_ = fitter_.result();
     if (again_) return fitAside();
     fresh_ = true;
+    const GridWanted& where = wanted_.where;
+    if (!where.bpm && !where.meter && !where.swing)
+      readings_ = fit_->has_value() ? (*fit_)->grid.readings : std::vector<ReadingTold>{};
     Q_EMIT changed();
   });
 }
@@ -80,13 +83,22 @@ void Listener::startOver() {
   wanted_ = {};
   wanted_.foundWithin = recording_->foundWithin;
   wanted_.where.played = recording_->line;
-  wanted_.where.meter = recording_->meter;
+  wanted_.where.playedMeter = recording_->meter;
   refit();
 }
 
 void Listener::setWanted(FitWanted wanted) {
   wanted_ = std::move(wanted);
   refit();
+}
+
+void Listener::takeReading(std::size_t which) {
+  if (which >= readings_.size()) return;
+  FitWanted wanted = wanted_;
+  wanted.where.bpm = readings_[which].bpm;
+  wanted.where.meter = readings_[which].meter;
+  wanted.where.swing = readings_[which].kind;
+  setWanted(std::move(wanted));
 }
 
 void Listener::leaveOut(std::size_t onset, bool out) {

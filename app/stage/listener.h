@@ -33,6 +33,10 @@ class Listener : public QObject {
   const Recording* recording() const { return recording_ ? &*recording_ : nullptr; }
   // As it is wanted; nullptr: being fitted, or no beat.
   const Fit* found() const { return fresh_ && fit_ && fit_->has_value() ? &**fit_ : nullptr; }
+  // What the take may mean as well: as it was found before any of it was chosen.
+  const std::vector<ReadingTold>& readings() const { return readings_; }
+  // One of them is taken: its pulse, meter and swing.
+  void takeReading(std::size_t which);
   bool fitting() const { return recording_ && !fresh_; }
   const FitWanted& wanted() const { return wanted_; }
   void setWanted(FitWanted wanted);
@@ -65,6 +69,7 @@ class Listener : public QObject {
   using Fitted = std::shared_ptr<std::optional<Fit>>;
   QFutureWatcher<Fitted> fitter_;
   Fitted fit_;
+  std::vector<ReadingTold> readings_;
   bool fresh_ = false, again_ = false;
 };
 

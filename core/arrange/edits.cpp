@@ -58,6 +58,12 @@ TakeLaidOut withTakeLaidOut(Song song, const Fit& fit, const std::vector<Onset>&
   const Song measured = songOf(fit, onsets, *song.kit, {name, nudges});
   std::string feel;
   Feel made = feelOf(fit, {}, name, *song.kit, parts);
+  if (parts.drift) {
+    // The body as it was, not another like it.
+    Drift& drift = made.drift.emplace();
+    drift.exponent = fit.drift.exponent.value_or(1);
+    drift.measured = clockOf(fit, withTempoOf(Song(), followed).tempoMap(), followed.start);
+  }
   song = withNewFeel(std::move(song), std::move(made), name, feel);
   std::map<std::string, std::string> ids;
   for (const auto& bars : measured.grooves) {

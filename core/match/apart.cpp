@@ -64,7 +64,7 @@ void Apart::take(const std::vector<Onset>& onsets, const std::vector<Placed>& pl
   std::unordered_map<std::int64_t, std::vector<double>*> known;
   for (std::size_t i = 0; i < onsets.size(); ++i) {
     const Placed& p = placed[i];
-    if (!p.used) continue;
+    if (!p.timed) continue;
     std::vector<double>*& cell = known[cellKey(p.at, onsets[i].piece)];
     if (cell == nullptr) cell = &values_[{p.at, onsets[i].piece}];
     valuesOf[i] = cell;
@@ -78,7 +78,7 @@ void Apart::take(const std::vector<Onset>& onsets, const std::vector<Placed>& pl
     for (auto& [place, values] : values_) values.clear();
     for (std::size_t i = 0; i < onsets.size(); ++i) {
       const Placed& p = placed[i];
-      if (p.used) valuesOf[i]->push_back(p.ms - clockAt(p.quarters));
+      if (p.timed) valuesOf[i]->push_back(p.ms - clockAt(p.quarters));
     }
     leanOfPieces();
     std::map<const std::vector<double>*, double> leans;
@@ -87,7 +87,7 @@ void Apart::take(const std::vector<Onset>& onsets, const std::vector<Placed>& pl
     std::vector<double> sum(cells, 0), weight(cells, 0);
     for (std::size_t i = 0; i < onsets.size(); ++i) {
       const Placed& p = placed[i];
-      if (!p.used) continue;
+      if (!p.timed) continue;
       const double left = p.ms - leans.find(valuesOf[i])->second;
       if (std::abs(left) > kNoClocks) continue;
       sum[cellOf(p.quarters)] += left;

@@ -68,6 +68,7 @@ struct Placed {
   double quarters = 0;   // swung, from bar 1
   double ms = 0;         // late against the line
   bool used = false;     // near enough to count
+  bool timed = false;    // and its moment is known well enough to tell a lean
 };
 
 struct TempoFound {
@@ -96,6 +97,10 @@ struct Fit {
   std::vector<LevelFit> levels;      // of pieces that have ghosts, beside their other strokes
   std::vector<SlotFit> leaning;      // by position and piece, of at least kSlotFewest strokes
   DriftFound drift;
+  // Where the body was: s in the take at each sixteenth from bar 1, clock and moving tempo
+  // together.
+  std::vector<double> body;
+  bool bySound = false;   // strokes were found in sound: some are missing, some are none
   double confidence = 0;  // 0..1
   LeanAgainst against = LeanAgainst::kGrid;
   std::vector<Placed> placed;       // beside the onsets

@@ -10,6 +10,7 @@
 
 #include "core/base/number.h"
 #include "core/match/numbers.h"
+#include "core/match/pulses.h"
 #include "core/song/edit.h"
 
 namespace uneven {
@@ -39,45 +40,120 @@ std::vector<Block> blocksOf(const Fit& fit, const std::vector<Onset>& onsets, in
   return out;
 }
 
-std::size_t distance(const Block& a, const Block& b) {
-  std::vector<Place> apart;
-  std::set_symmetric_difference(a.places.begin(), a.places.end(), b.places.begin(), b.places.end(),
-                                std::back_inserter(apart));
-  return apart.size();
-}
+// What strokes that only one of two blocks has are worth; how much two blocks that are alike may
+// differ by.
+class Likeness {
+ public:
+  Likeness(const Fit& fit, const std::vector<Onset>& onsets) : bySound_(fit.bySound) {
+    const double loud = loudSnare(onsets);
+    std::map<Place, std::pair<int, int>> soft;  // ghosts, and all
+    const Beat bar = fit.grid.meter.barLength();
+    for (std::size_t i = 0; i < onsets.size(); ++i) {
+      if (onsets[i].piece != piece::kSnare || !fit.placed[i].used) continue;
+      auto& [ghosts, all] = soft[{fit.placed[i].at, onsets[i].piece}];
+      ghosts += onsets[i].velocity < loud ? 1 : 0;
+      ++all;
+    }
+    for (const auto& [place, count] : soft) {
+      if (2 * count.first > count.second) ghosts_.insert(place.first);
+    }
+    bar_ = bar;
+  }
+  double apart(const std::set<Place>& a, const std::set<Place>& b) const {
+    std::vector<Place> only;
+    std::set_symmetric_difference(a.begin(), a.end(), b.begin(), b.end(), std::back_inserter(only));
+    double sum = 0;
+    for (const Place& place : only) sum += worth(place);
+    return sum;
+  }
+  bool alike(const std::set<Place>& a, const std::set<Place>& b) const {
+    constexpr double kPlayed = 0.7, kHeardLeast = 1.2, kHeardShare = 0.12;
+    const auto most = static_cast<double>(std::max(a.size(), b.size()));
+    if (a.empty() != b.empty()) return false;
+    return apart(a, b) <= (bySound_ ? std::max(kHeardLeast, kHeardShare * most) : kPlayed);
+  }
+
+ private:
+  double worth(const Place& place) const {
+    const Beat inBar = place.first - Beat(place.first.floorDiv(bar_)) * bar_;
+    const bool soft = place.second == piece::kHat || place.second == piece::kRide ||
+                      (place.second == piece::kSnare && ghosts_.contains(inBar));
+    if (soft) return bySound_ ? 0.15 : 0.34;
+    return bySound_ ? 0.5 : 1;
+  }
+  bool bySound_;
+  std::set<Beat> ghosts_;  // places in the bar where the snare is soft
+  Beat bar_;
+};
 
 // Blocks that are alike, the most usual first; those in which nothing was used come last, however
 // many a take that starts late has.
-struct Kind {
-  std::size_t first = 0;
+struct Alike {
+  std::set<Place> places;
   std::vector<std::size_t> blocks;
 };
-std::vector<Kind> kindsOf(const std::vector<Block>& blocks) {
-  std::map<std::set<Place>, Kind> kinds;
+std::vector<Alike> kindsOf(const std::vector<Block>& blocks, const Likeness& likeness) {
+  std::map<std::set<Place>, Alike> kinds;
   for (std::size_t b = 0; b < blocks.size(); ++b) {
-    const auto [known, isNew] = kinds.emplace(blocks[b].places, Kind{b, {}});
-    known->second.blocks.push_back(b);
+    Alike& known = kinds[blocks[b].places];
+    known.places = blocks[b].places;
+    known.blocks.push_back(b);
   }
-  std::vector<Kind> out;
-  out.reserve(kinds.size());
-  for (auto& [places, kind] : kinds) out.push_back(std::move(kind));
-  std::stable_sort(out.begin(), out.end(), [&](const Kind& a, const Kind& b) {
-    const bool silentA = blocks[a.first].places.empty(), silentB = blocks[b.first].places.empty();
-    if (silentA != silentB) return silentB;
+  std::vector<Alike> sorted;
+  sorted.reserve(kinds.size());
+  for (auto& [places, kind] : kinds) sorted.push_back(std::move(kind));
+  const auto usualFirst = [](const Alike& a, const Alike& b) {
+    if (a.places.empty() != b.places.empty()) return b.places.empty();
     return a.blocks.size() != b.blocks.size() ? a.blocks.size() > b.blocks.size()
-                                              : a.first < b.first;
-  });
-  while (out.size() > kGroovesMost) {
-    const Kind last = out.back();
-    out.pop_back();
+                                              : a.blocks.front() < b.blocks.front();
+  };
+  std::stable_sort(sorted.begin(), sorted.end(), usualFirst);
+  std::vector<Alike> out;
+  const auto into = [](Alike& to, const Alike& kind) {
+    to.blocks.insert(to.blocks.end(), kind.blocks.begin(), kind.blocks.end());
+  };
+  for (Alike& kind : sorted) {
     const auto nearest =
-        std::min_element(out.begin(), out.end(), [&](const Kind& a, const Kind& b) {
-          return distance(blocks[a.first], blocks[last.first]) <
-                 distance(blocks[b.first], blocks[last.first]);
+        std::min_element(out.begin(), out.end(), [&](const Alike& a, const Alike& b) {
+          return likeness.apart(a.places, kind.places) < likeness.apart(b.places, kind.places);
         });
-    nearest->blocks.insert(nearest->blocks.end(), last.blocks.begin(), last.blocks.end());
+    const bool full = out.size() == kGroovesMost;
+    if (nearest != out.end() && (full || likeness.alike(nearest->places, kind.places))) {
+      into(*nearest, kind);
+    } else {
+      out.push_back(std::move(kind));
+    }
   }
+  // What most of them have.
+  for (Alike& kind : out) {
+    std::map<Place, std::size_t> counts;
+    for (const std::size_t b : kind.blocks) {
+      for (const Place& place : blocks[b].places) ++counts[place];
+    }
+    kind.places.clear();
+    for (const auto& [place, count] : counts) {
+      if (2 * count > kind.blocks.size()) kind.places.insert(place);
+    }
+    std::sort(kind.blocks.begin(), kind.blocks.end());
+  }
+  std::stable_sort(out.begin(), out.end(), usualFirst);
   return out;
+}
+
+// Seldom, and more drums than are usual: over the toms, or a filled snare.
+bool isFill(const Alike& kind, const Alike& usual, std::size_t blocks) {
+  constexpr std::size_t kSeldom = 4;
+  constexpr std::ptrdiff_t kMore = 3;
+  if (kind.blocks.size() * kSeldom > blocks || kind.places == usual.places) return false;
+  const auto drums = [](const Alike& of, bool toms) {
+    return std::count_if(of.places.begin(), of.places.end(), [toms](const Place& place) {
+      const bool tom = place.second == piece::kTomHigh || place.second == piece::kTomMid ||
+                       place.second == piece::kTomFloor;
+      return tom || (!toms && place.second == piece::kSnare);
+    });
+  };
+  return drums(kind, true) > drums(usual, true) ||
+         drums(kind, false) >= drums(usual, false) + kMore;
 }
 
 Role roleOf(PieceId piece, double velocity, double loud) {
@@ -103,6 +179,19 @@ std::vector<TempoMark> tempoOf(const std::vector<TempoFound>& marks) {
   return out;
 }
 
+MeasuredClock clockOf(const Fit& fit, const TempoMap& tempo, double start) {
+  MeasuredClock out;
+  out.unit = Grid{16, 0};
+  constexpr double kFarthest = 200;  // ms
+  const std::size_t cells = std::min(fit.body.size(), kMeasuredMost);
+  for (std::size_t k = 0; k < cells; ++k) {
+    const double grid = tempo.msAt(Quarters(static_cast<double>(k) / 4)).count();
+    const double ms = 1'000 * (fit.body[k] - start) - grid;
+    out.ms.push_back(std::clamp(roundedTo(ms, 100), -kFarthest, kFarthest));
+  }
+  return out;
+}
+
 Milliseconds offsetOf(double start) {
   return Milliseconds(roundedTo(start * 1'000, 10));
 }
@@ -114,23 +203,29 @@ Song songOf(const Fit& fit, const std::vector<Onset>& onsets, const Kit& kit,
   song.title = wanted.title;
   song.tempo = tempoOf(fit.marks);
   song.feels = {feelOf(fit, "measured", "Measured")};
+  if (wanted.replay) {
+    Drift& drift = song.feels.front().drift.emplace();
+    drift.exponent = fit.drift.exponent.value_or(1);
+    drift.measured = clockOf(fit, song.tempoMap(), fit.start);
+  }
   std::int64_t bars = 1;
   for (std::size_t i = 0; i < onsets.size(); ++i) {
     if (fit.placed[i].used) bars = std::max(bars, fit.placed[i].bar + 1);
   }
   bars = std::min<std::int64_t>(bars, kBarsKept);
+  const Likeness likeness(fit, onsets);
   int period = 1;
   for (const int p : {1, 2, 4, 8}) {
     if (bars / 2 < p) break;
     const std::vector<Block> blocks = blocksOf(fit, onsets, p, bars);
     const auto struck = std::count_if(blocks.begin(), blocks.end(),
                                       [](const Block& b) { return !b.places.empty(); });
-    if (std::ssize(kindsOf(blocks).front().blocks) * 5 < struck * 3) continue;
+    if (std::ssize(kindsOf(blocks, likeness).front().blocks) * 5 < struck * 3) continue;
     period = p;
     break;
   }
   const std::vector<Block> blocks = blocksOf(fit, onsets, period, bars);
-  const std::vector<Kind> kinds = kindsOf(blocks);
+  const std::vector<Alike> kinds = kindsOf(blocks, likeness);
   std::map<PieceId, std::vector<double>> velocities;
   for (std::size_t i = 0; i < onsets.size(); ++i)
     velocities[onsets[i].piece].push_back(onsets[i].velocity);
@@ -142,10 +237,13 @@ Song songOf(const Fit& fit, const std::vector<Onset>& onsets, const Kit& kit,
   song.grooves.clear();
   std::vector<std::string> ids(blocks.size());
   const Beat barLength = fit.grid.meter.barLength();
+  std::size_t fillsNamed = 0, barsNamed = 0;
   for (std::size_t k = 0; k < kinds.size(); ++k) {
     Groove groove;
-    groove.id = fmt::format("bars-{}", k + 1);
-    groove.name = "Bars " + letters(k);
+    const bool fills = isFill(kinds[k], kinds.front(), blocks.size());
+    std::size_t& named = fills ? fillsNamed : barsNamed;
+    groove.id = fmt::format("{}-{}", fills ? "fill" : "bars", named + 1);
+    groove.name = (fills ? "Fill " : "Bars ") + letters(named++);
     groove.meter = fit.grid.meter;
     groove.bars = period;
     groove.grid = fit.slots;
@@ -158,7 +256,7 @@ Song songOf(const Fit& fit, const std::vector<Onset>& onsets, const Kit& kit,
         struck[{at, onsets[i].piece}].push_back(i);
       }
     }
-    for (const Place& place : blocks[kinds[k].first].places) {
+    for (const Place& place : kinds[k].places) {
       std::vector<double> velocity, ms, opening;
       for (const std::size_t i : struck[place]) {
         velocity.push_back(onsets[i].velocity);

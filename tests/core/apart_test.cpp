@@ -31,7 +31,7 @@ struct Late {
     onset.piece = piece;
     onset.seconds = quarters * kSecondsPerQuarter + ms / 1'000;
     onsets.push_back(onset);
-    placed.push_back({bar, at, quarters, ms, true});
+    placed.push_back({bar, at, quarters, ms, true, true});
   }
   Apart apart(const Swing& swing = {}) const {
     Apart out;
@@ -96,9 +96,9 @@ TEST(Apart, WhatDoesNotCountChangesNothing) {
   const Apart before = late.apart();
   for (int bar = 0; bar < kBarsHere; bar += 3) {
     late.add(piece::kSnare, bar, Beat(1), 0, 150);
-    late.placed.back().used = false;
+    late.placed.back().used = late.placed.back().timed = false;
     late.add(piece::kRide, 10 * kBarsHere, Beat(1), 0, -80);
-    late.placed.back().used = false;
+    late.placed.back().used = late.placed.back().timed = false;
   }
   const Apart after = late.apart();
   EXPECT_EQ(after.means(), before.means());
@@ -145,7 +145,7 @@ TEST(Apart, AnExtentIsOfWhatCounts) {
   late.add(piece::kKick, 3, Beat(1), 0, 0);
   late.add(piece::kKick, 1, Beat(2), 0, 0);
   late.add(piece::kKick, 9, Beat(2), 0, 0);
-  late.placed.back().used = false;
+  late.placed.back().used = late.placed.back().timed = false;
   EXPECT_EQ(extentOf(late.placed).first, 6);
   EXPECT_EQ(extentOf(late.placed).last, 13);
 }
@@ -153,7 +153,7 @@ TEST(Apart, AnExtentIsOfWhatCounts) {
 TEST(Apart, OfNothingNothingIsKnown) {
   Late late;
   late.add(piece::kKick, 3, Beat(1), 0, 50);
-  late.placed.back().used = false;
+  late.placed.back().used = late.placed.back().timed = false;
   for (const Apart& apart : {Apart{}, Late{}.apart(), late.apart()}) {
     EXPECT_EQ(apart.clockAt(13), 0);
     EXPECT_EQ(apart.at({Beat(1), piece::kKick}), 0);
