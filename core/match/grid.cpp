@@ -151,7 +151,10 @@ std::optional<FoundGrid> findGrid(const std::vector<Onset>& onsets, const GridWa
     out.line = lineOf(*taken, begun[taken->of].line);
   } else {
     // All of it, counted as its beginning was.
-    const BeatLine all = beatsThrough(pulses, begun[taken->of].period, freedom);
+    // About as long as they were there.
+    constexpr double kFurther = 0.3;
+    const BeatLine all =
+        beatsThrough(pulses, begun[taken->of].line.meanPeriod(), std::min(freedom, kFurther));
     Reading whole = *taken;
     const double beat = taken->zero * taken->times;
     const double off = all.quartersAt(begun[taken->of].line.secondsAt(beat)) - beat;

@@ -59,19 +59,17 @@ class Parts {
                                {0.57, 0.03, 0.02}, {0.6, 0.05, 0.03},     {0.63, 0.03, 0.02}};
     constexpr double kWide = 0.028, kAnywhere = 0.12;
     for (std::size_t i = 0; i < kCells; ++i) {
-      const double at = static_cast<double>(i) / kCells;
+      const double at = (static_cast<double>(i) + 0.5) / kCells;
       double sum = kAnywhere;
       for (const Slot& slot : kSlots) {
-        const double away = (at - slot.at - std::round(at - slot.at)) / kWide;
+        const double away = (at - slot.at - roundedTo(at - slot.at, 1)) / kWide;
         sum += (hard ? slot.shareHard : slot.share) / (kWide * 2.5066) * std::exp(-away * away / 2);
       }
       of_[i] = static_cast<float>(std::log(sum));
     }
   }
-  float at(float share) const {
-    const auto cell = static_cast<std::ptrdiff_t>(std::lround(share * kCells));
-    return of_[static_cast<std::size_t>(std::clamp<std::ptrdiff_t>(cell, 0, kCells)) % kCells];
-  }
+  // From 0 to just under 1.
+  float at(float share) const { return of_[static_cast<std::size_t>(share * kCells) % kCells]; }
 
  private:
   static constexpr std::size_t kCells = 256;
@@ -84,7 +82,16 @@ class Tracker {
       : pulses_(pulses),
         hop_(period / kFrames),
         least_(static_cast<int>(std::ceil(kFrames / (1 + freedom)))),
-        most_(static_cast<int>(kFrames * (1 + freedom))) {}
+        most_(static_cast<int>(kFrames * (1 + freedom))) {
+    for (std::size_t k = 0; k < kWidest; ++k)
+      share_[k] = 1 / (static_cast<float>(k) + static_cast<float>(least_));
+    for (std::size_t d = 0; d < kJumps; ++d) {
+      const int by = static_cast<int>(d) - kJump;
+      for (std::size_t k = 0; k < kWidest; ++k)
+        cost_[d][k] = kChange * static_cast<float>(std::max(0, std::abs(by) - 1)) /
+                      static_cast<float>(std::max(1, static_cast<int>(k) + by + least_));
+    }
+  }
 
   std::vector<double> beats() {
     const double origin = pulses_.front().seconds - most_ * hop_;
@@ -92,66 +99,48 @@ class Tracker {
       return static_cast<int>(std::floor((seconds - origin) / hop_));
     };
     const int first = frameOf(pulses_.front().seconds), last = frameOf(pulses_.back().seconds);
-    const int count = last + most_ + 1, width = most_ - least_ + 1;
-    // The best way to a beat at a frame, by the length of the stretch before it.
-    const auto cells = static_cast<std::size_t>(width);
-    constexpr float kNone = -1e30F;
-    const int kept = most_ + 1;
-    std::vector<float> best(static_cast<std::size_t>(kept) * cells, kNone), base(cells),
-        worth(cells);
-    std::vector<std::uint8_t> from(static_cast<std::size_t>(count + 1) * cells, kNoWay);
-    std::vector<float> cost(kJump + 1);
+    const int count = last + most_ + 1;
+    // The best way to a beat at a frame, by the length of the stretch before it: as wide as any may
+    // be, and a margin, so that all are gone through side by side.
+    const auto kept = static_cast<std::size_t>(most_) + 1;
+    std::vector<Row> best(kept);
+    for (Row& row : best) row.fill(kNone);
+    const std::size_t cells = width();
+    std::vector<std::uint8_t> from((static_cast<std::size_t>(count) + 1) * cells, kNoWay);
     std::size_t next = 0;
     float top = kNone;
     std::pair<int, int> end{-1, 0};
     for (int t = 0; t <= last; ++t) {
-      float* here = &best[static_cast<std::size_t>(t % kept) * cells];
+      Row& here = best[static_cast<std::size_t>(t) % kept];
       while (next < pulses_.size() && pulses_[next].seconds < origin + t * hop_) ++next;
-      bool any = t <= first;
-      for (std::size_t k = 0; k < cells; ++k) any = any || here[k] > kNone;
-      if (any) {
-        for (int k = 0; k < width; ++k) {
-          float value = t <= first ? 0 : kNone;
-          std::uint8_t way = kNoWay;
-          const int low = std::max(0, k - kJump), high = std::min(width - 1, k + kJump);
-          for (int j = low; j <= high; ++j) {
-            const float by = here[j] - kChange *
-                                           static_cast<float>(std::max(0, std::abs(j - k) - 1)) /
-                                           static_cast<float>(j + least_);
-            if (by > value) {
-              value = by;
-              way = static_cast<std::uint8_t>(j);
-            }
+      const bool begins = t <= first;
+      if (begins || std::any_of(here.begin(), here.end(), [](float v) { return v > kNone; })) {
+        std::array<float, kWidest> value{}, worth{};
+        std::array<int, kWidest> way{};
+        value.fill(begins ? 0 : kNone);
+        way.fill(kNoWay);
+        for (std::size_t d = 0; d < kJumps; ++d) {
+          for (std::size_t k = 0; k < kWidest; ++k) {
+            const float by = here[k + d] - cost_[d][k];
+            const bool better = by > value[k];
+            value[k] = better ? by : value[k];
+            way[k] = better ? static_cast<int>(k + d) - kJump : way[k];
           }
-          base[static_cast<std::size_t>(k)] = value;
-          from[static_cast<std::size_t>(t) * cells + static_cast<std::size_t>(k)] = way;
         }
-        std::fill(worth.begin(), worth.end(), 0.0F);
-        for (std::size_t i = next; i < pulses_.size(); ++i) {
-          const auto away = static_cast<float>((pulses_[i].seconds - origin) / hop_ - t);
-          if (away >= static_cast<float>(most_)) break;
-          const Pulse& pulse = pulses_[i];
-          const double drums = pulse.kick + pulse.backbeat;
-          const auto weight =
-              static_cast<float>(std::min(2.0, 0.4 + pulse.strength / 2 + drums / 2));
-          const Parts& parts = partsOf(drums > 0);
-          for (int p = std::max(least_, static_cast<int>(away) + 1); p <= most_; ++p)
-            worth[static_cast<std::size_t>(p - least_)] +=
-                weight * parts.at(away / static_cast<float>(p));
-        }
-        for (int k = 0; k < width; ++k) {
-          if (base[static_cast<std::size_t>(k)] <= kNone) continue;
-          const int to = t + k + least_;
-          const float value =
-              base[static_cast<std::size_t>(k)] + worth[static_cast<std::size_t>(k)];
-          best[static_cast<std::size_t>(to % kept) * cells + static_cast<std::size_t>(k)] = value;
-          if (to > last && value > top) {
-            top = value;
-            end = {to, k};
+        addWorth(next, origin, t, worth);
+        for (std::size_t k = 0; k < cells; ++k) {
+          from[static_cast<std::size_t>(t) * cells + k] = static_cast<std::uint8_t>(way[k]);
+          if (value[k] <= kNone) continue;
+          const int to = t + static_cast<int>(k) + least_;
+          const float now = value[k] + worth[k];
+          best[static_cast<std::size_t>(to) % kept][k + kJump] = now;
+          if (to > last && now > top) {
+            top = now;
+            end = {to, static_cast<int>(k)};
           }
         }
       }
-      std::fill(here, here + width, kNone);
+      here.fill(kNone);
     }
     std::vector<double> out;
     for (auto [t, k] = end; t >= 0;) {
@@ -171,16 +160,33 @@ class Tracker {
   }
 
  private:
-  static constexpr int kFrames = 48, kJump = 7;
+  static constexpr int kFrames = 32, kJump = 5;
+  static constexpr std::size_t kJumps = 2 * kJump + 1, kWidest = 32;
   static constexpr std::uint8_t kNoWay = 255;
-  static constexpr float kChange = 60;
-  static const Parts& partsOf(bool hard) {
+  static constexpr float kChange = 60, kNone = -1e30F;
+  using Row = std::array<float, kWidest + 2 * kJump>;
+
+  std::size_t width() const { return static_cast<std::size_t>(most_ - least_) + 1; }
+  // How well the moments from a frame on lie in stretches of each length.
+  void addWorth(std::size_t next, double origin, int t, std::array<float, kWidest>& worth) const {
     static const Parts kPlain(false), kHard(true);
-    return hard ? kHard : kPlain;
+    for (std::size_t i = next; i < pulses_.size(); ++i) {
+      const Pulse& pulse = pulses_[i];
+      const auto away = static_cast<float>((pulse.seconds - origin) / hop_ - t);
+      if (away >= static_cast<float>(most_)) break;
+      const double drums = pulse.kick + pulse.backbeat;
+      const auto weight = static_cast<float>(std::min(2.0, 0.4 + pulse.strength / 2 + drums / 2));
+      const Parts& parts = drums > 0 ? kHard : kPlain;
+      for (int p = std::max(least_, static_cast<int>(away) + 1); p <= most_; ++p)
+        worth[static_cast<std::size_t>(p - least_)] +=
+            weight * parts.at(away * share_[static_cast<std::size_t>(p - least_)]);
+    }
   }
   const std::vector<Pulse>& pulses_;
   double hop_;
   int least_, most_;
+  std::array<std::array<float, kWidest>, kJumps> cost_{};  // of a change, by the new length
+  std::array<float, kWidest> share_{};                     // one by the length
 };
 
 BeatLine lineOf(const std::vector<double>& beats) {
@@ -226,7 +232,7 @@ std::vector<double> drawn(const std::vector<Pulse>& pulses, std::vector<double> 
     for (const double a : at) {
       double nearest = 1;
       for (const double place : places) {
-        const double off = a - place - std::round(a - place);
+        const double off = a - place - roundedTo(a - place, 1);
         if (std::abs(off) < std::abs(nearest)) nearest = off;
       }
       if (std::abs(nearest) > kNear) continue;
@@ -313,7 +319,11 @@ std::vector<double> basesOf(const std::vector<Pulse>& pulses) {
 }
 
 BeatLine beatsThrough(const std::vector<Pulse>& pulses, double period, double freedom) {
-  std::vector<double> beats = Tracker(pulses, period, std::max(0.03, freedom)).beats();
+  // What is so long is kept in less.
+  constexpr double kMany = 20'000, kLittle = 0.1;
+  const bool many = pulses.back().seconds - pulses.front().seconds > kMany * period;
+  const double held = std::max(0.03, many ? std::min(freedom, kLittle) : freedom);
+  std::vector<double> beats = Tracker(pulses, period, held).beats();
   if (beats.size() < 2) beats = {pulses.front().seconds, pulses.front().seconds + period};
   return lineOf(drawn(pulses, std::move(beats)));
 }

@@ -362,7 +362,7 @@ class Weighing {
       constexpr double kLeans = 0.07;
       double nearest = 0, away = kLeans;
       for (const double phase : phases) {
-        const double off = phase - std::round(phase);
+        const double off = phase - roundedTo(phase, 1);
         if (std::abs(off) >= away) continue;
         away = std::abs(off);
         nearest = off;

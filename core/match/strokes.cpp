@@ -273,6 +273,12 @@ class StrokeSearch {
         if (count == 1 && v == static_cast<std::size_t>(Voice::kHat)) return m.whole;
         return std::max(0.0, m.own[v] - usual[v]);
       };
+      if (m.voices.other) {
+        Onset o;
+        o.seconds = m.whole;
+        o.velocity = level(kGroups / 2, m.frame);
+        out.push_back(o);
+      }
       for (std::size_t v = 0; v < kVoices; ++v) {
         if (!m.voices.sounds[v]) continue;
         Onset o;

@@ -285,11 +285,14 @@ class Telling {
     const Gains& drum = scoreOf(marksOf(m)) > 0 ? snare : kick;
     constexpr double kOther = 6;
     Gains out = hats.cost < drum.cost - drumIn(m) ? hats : drum;
-    if (out.cost > bass.cost) out = bass;
+    // A bass is no stroke; what is like none of them is something else.
+    constexpr double kSurelyBass = 2, kLikeABass = 15, kLikeNone = 40;
+    if (bass.cost + kSurelyBass < out.cost && bass.cost < kLikeABass) out = bass;
     if (toms_) {
       const Gains tom = explain(m, {kTomVoice});
       if (drumIn(m) > 0 && tom.cost + kOther < out.cost) out = tom;
     }
+    if (out.cost > kLikeNone) out.of.fill(0);
     return out;
   }
 
@@ -299,6 +302,7 @@ class Telling {
       out.sounds[v] = gains.of[v] > 0;
       out.energy[v] = gains.of[v];
     }
+    out.other = out.count() == 0 && gains.of[kBassVoice] == 0;
     return out;
   }
 

@@ -29,6 +29,7 @@ struct Sounding {
 };
 
 struct VoicesTold {
+  bool other = false;  // something is struck, and it is none of them
   std::array<bool, kVoices> sounds{};
   std::array<double, kVoices> energy{};  // of all bands at once
   bool has(Voice v) const { return sounds[static_cast<std::size_t>(v)]; }
