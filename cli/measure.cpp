@@ -115,6 +115,9 @@ std::string asText(const Recording& recording, const std::optional<Fit>& found, 
   out += fmt::format(", {} used; confidence {:.2f}\n", found->used, found->confidence);
   out += fmt::format("{:.2f} ± {:.2f} BPM, {}, bar 1 at {:.3f} s\n", found->bpm,
                      1.96 * found->bpmSe, found->grid.meter.toString(), found->start);
+  constexpr double kDotted = 1.5;
+  if (found->grid.meter.d == 8 && found->grid.meter.n % 3 == 0)
+    out += fmt::format("dotted beats: {:.2f} BPM\n", found->bpm / kDotted);
   if (found->marks.size() > 1)
     out += fmt::format("the tempo moves: {} marks\n", found->marks.size());
   for (const MeterGuess& g : found->grid.meters) {

@@ -81,6 +81,7 @@ StageEntry listenEntry() {
       {ListenStage::tr("H, D"), ListenStage::tr("half the tempo, double the tempo")},
       {ListenStage::tr("E, Shift+E"), ListenStage::tr("the beat an eighth later, earlier")},
       {ListenStage::tr("M"), ListenStage::tr("the next meter")},
+      {ListenStage::tr("S"), ListenStage::tr("one tempo for all of it, or one that moves")},
       {ListenStage::tr("A"), ListenStage::tr("the next of what it may mean")},
       {ListenStage::tr("Z"), ListenStage::tr("the chosen bar alone, with the sound's energy")},
       {ListenStage::tr("R"),

@@ -200,6 +200,11 @@ void ListenStage::key(QChar letter) {
       }
       return listener_.takeReading((here + 1) % readings.size());
     }
+    case 's':
+      wanted.where.steady = !wanted.where.steady;
+      Q_EMIT said(wanted.where.steady ? tr("One tempo for all of it")
+                                      : tr("The tempo goes where the strokes go"));
+      return listener_.setWanted(std::move(wanted));
     case 'm': {
       static const Meter kMeters[] = {{4, 4}, {3, 4}, {2, 4}, {5, 4}, {6, 4},
                                       {6, 8}, {7, 8}, {9, 8}, {12, 8}};
@@ -257,9 +262,11 @@ void ListenStage::layOutSong() {
   Document& document = editing_.document();
   const QString name = takeName();
   const std::vector<Onset>& onsets = listener_.recording()->onsets;
-  TakeLaidOut laid =
-      withTakeLaidOut(document.song(), *fit, onsets, name.toStdString(), make_->parts(),
-                      make_->nudges(), follow(*fit, onsets, make_->follow()));
+  const Followed followed = follow(*fit, onsets, make_->follow());
+  TakeLaidOut laid = withTakeLaidOut(document.song(), *fit, onsets, name.toStdString(),
+                                     make_->parts(), make_->nudges(), followed);
+  if (!listener_.recording()->energy.empty())
+    laid.song = withGuide(std::move(laid.song), guideOf(followed.start));
   const std::size_t sections = laid.song.arrangement.size();
   if (!document.apply(tr("Song laid out as %1").arg(name), std::move(laid.song))) return;
   if (!laid.first.empty()) document.chooseGroove(laid.first);
@@ -272,18 +279,23 @@ bool ListenStage::intoSong() {
   return true;
 }
 
+// The recording as the song names it, its song beginning there.
+Guide ListenStage::guideOf(double start) const {
+  QString file = QFileInfo(qs(listener_.recording()->file)).absoluteFilePath();
+  if (const QString path = editing_.document().path(); !path.isEmpty())
+    file = QFileInfo(path).absoluteDir().relativeFilePath(file);
+  return {file.toStdString(), offsetOf(start), {}};
+}
+
 void ListenStage::putBeside() {
   const Fit* fit = listener_.found();
   const Recording* recording = listener_.recording();
   if (fit == nullptr || recording == nullptr || recording->energy.empty())
     return Q_EMIT refused(tr("Only a recording in sound can play beside the part"));
-  QString file = QFileInfo(qs(recording->file)).absoluteFilePath();
-  if (const QString path = editing_.document().path(); !path.isEmpty())
-    file = QFileInfo(path).absoluteDir().relativeFilePath(file);
-  const Milliseconds offset = offsetOf(follow(*fit, recording->onsets, make_->follow()).start);
   editing_.document().apply(
       tr("%1 beside the part").arg(takeName()),
-      withGuide(editing_.document().song(), Guide{file.toStdString(), offset, {}}));
+      withGuide(editing_.document().song(),
+                guideOf(follow(*fit, recording->onsets, make_->follow()).start)));
   Transport::GuidePlan plan = transport_.guide();
   plan.on = true;
   transport_.setGuide(plan);

@@ -50,6 +50,7 @@ class ListenStage : public Stage {
   void startAt(double seconds);
   const Fit* worthwhile();
   QString takeName() const;
+  Guide guideOf(double start) const;
   void forgetTaps();
 
   Editing& editing_;

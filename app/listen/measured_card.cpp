@@ -26,23 +26,15 @@ QString within(double value, double se, int decimals, bool plus = false) {
          numberText(1.96 * se, decimals);
 }
 
-// "96.2 BPM, 4/4, eighths swing 1.8 : 1"
+// "96 BPM 4/4, swung eighths"
 QString wordsOf(const ReadingTold& r) {
-  QString out = QCoreApplication::translate("MeasuredCard", "%1 BPM, %2, ")
-                    .arg(numberText(r.bpm, 1), qs(r.meter.toString()));
-  switch (r.kind) {
-    case SwingKind::kStraight:
-      return out + QCoreApplication::translate("MeasuredCard", "straight");
-    case SwingKind::kTriplets:
-      return out + QCoreApplication::translate("MeasuredCard", "in triplets");
-    case SwingKind::kEighths:
-    case SwingKind::kSixteenths:
-      break;
-  }
-  out += r.kind == SwingKind::kEighths
-             ? QCoreApplication::translate("MeasuredCard", "eighths swing %1 : 1")
-             : QCoreApplication::translate("MeasuredCard", "sixteenths swing %1 : 1");
-  return out.arg(numberText(r.swing.ratio, 1));
+  constexpr const char* kKinds[] = {QT_TRANSLATE_NOOP("MeasuredCard", "straight"),
+                                    QT_TRANSLATE_NOOP("MeasuredCard", "swung eighths"),
+                                    QT_TRANSLATE_NOOP("MeasuredCard", "swung sixteenths"),
+                                    QT_TRANSLATE_NOOP("MeasuredCard", "triplets")};
+  return QCoreApplication::translate("MeasuredCard", "%1 BPM %2, %3")
+      .arg(numberText(r.bpm, 0), qs(r.meter.toString()),
+           QCoreApplication::translate("MeasuredCard", kKinds[static_cast<std::size_t>(r.kind)]));
 }
 bool isTaken(const ReadingTold& r, const Fit& fit) {
   constexpr double kSame = 0.02;
@@ -194,6 +186,10 @@ void MeasuredCard::fill(const Fit& fit) {
   };
   row(tr("Tempo"), within(fit.bpm, fit.bpmSe, 2) + tr(" BPM"), "found-tempo",
       tr("H: half of it, D: double"));
+  constexpr double kDotted = 1.5;
+  if (fit.grid.meter.d == 8 && fit.grid.meter.n % 3 == 0)
+    row(tr("Dotted beats"), within(fit.bpm / kDotted, fit.bpmSe / kDotted, 2) + tr(" BPM"),
+        "found-dotted", tr("The beat that is felt: three eighths"));
   row(tr("Bar 1"), tr("%1 s").arg(numberText(fit.start, 3)), "found-start",
       tr("E: an eighth later, Shift+E: earlier"));
   row(tr("Swings"), fit.swing.unit == SwingUnit::kEighth ? tr("eighths") : tr("sixteenths"),
@@ -236,10 +232,10 @@ void MeasuredCard::fill(const Fit& fit) {
   heading(tr("The body"));
   row(tr("Clock"), tr("%1 ms").arg(numberText(fit.drift.clockMs, 1)), "found-clock");
   row(tr("Each limb"), tr("%1 ms").arg(numberText(fit.drift.motorMs, 1)), "found-motor");
-  row(tr("How slowly it wanders"),
+  row(tr("The clock's colour"),
       fit.drift.exponent ? within(*fit.drift.exponent, fit.drift.exponentSe.value_or(0), 1)
                          : tr("not known"),
-      "found-colour");
+      "found-colour", tr("How slowly it wanders: 0 from stroke to stroke, 2 over many bars"));
   row(tr("How sure"), tr("%1 %").arg(100 * fit.confidence, 0, 'f', 0), "found-sure", qs([&] {
         std::string all;
         for (const std::string& d : fit.doubts) all += (all.empty() ? "" : "; ") + d;
@@ -264,8 +260,8 @@ void MeasuredCard::fill(const Fit& fit) {
 
 // What it may mean as well, each a click away.
 void MeasuredCard::fillReadings(const Fit& fit, QGridLayout& grid) {
-  constexpr double kWorthTelling = 0.02;
-  constexpr int kMost = 4;
+  constexpr double kWorthTelling = 0.03;
+  constexpr int kMost = 3;
   int shown = 0;
   const std::vector<ReadingTold>& readings = listener_.readings();
   for (std::size_t i = 0; i < readings.size() && shown < kMost; ++i) {
@@ -277,7 +273,8 @@ void MeasuredCard::fillReadings(const Fit& fit, QGridLayout& grid) {
         new ActionButton(tr("%1 \u00b7 %2 %").arg(wordsOf(r)).arg(100 * r.likelihood, 0, 'f', 0),
                          ActionButton::Tone::kQuiet, figures_);
     take->setObjectName(QStringLiteral("reading-%1").arg(i));
-    take->setToolTip(tr("Takes this reading; A takes the next one"));
+    take->setToolTip(tr("Takes this reading: %1 BPM, %2 : 1. A takes the next one")
+                         .arg(numberText(r.bpm, 2), numberText(r.swing.ratio, 2)));
     connect(
         take, &QPushButton::clicked, this, [this, i] { listener_.takeReading(i); },
         Qt::QueuedConnection);

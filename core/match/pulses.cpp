@@ -164,7 +164,7 @@ class Tracker {
   static constexpr std::size_t kJumps = 2 * kJump + 1, kWidest = 32;
   static constexpr std::uint8_t kNoWay = 255;
   static constexpr float kChange = 60, kNone = -1e30F;
-  using Row = std::array<float, kWidest + 2 * kJump>;
+  using Row = std::array<float, kWidest + kJumps - 1>;
 
   std::size_t width() const { return static_cast<std::size_t>(most_ - least_) + 1; }
   // How well the moments from a frame on lie in stretches of each length.

@@ -13,6 +13,7 @@
 #include "core/midi/smf.h"
 #include "tests/app/window_fixture.h"
 #include "tests/support/invented.h"
+#include "tests/support/played_takes.h"
 
 namespace uneven::testing {
 namespace {
@@ -105,6 +106,46 @@ TEST_F(ListenStageTest, WrongGuessesAreCorrectedByAKey) {
   Q_EMIT against.activated(against.currentIndex());
   wait();
   EXPECT_EQ(fitted().pieces.at(piece::kKick).ms, 0);
+}
+
+// A half-time shuffle may be half its pulse: what else a take may be stands there, a click away.
+TEST_F(ListenStageTest, ARivalReadingIsAClickOrAKeyAway) {
+  showStage("listen");
+  Recording recording;
+  recording.file = "shuffle";
+  recording.onsets = testing::playedTake("half-time shuffle", 20'001).onsets;
+  Listener& listener = listen().listener();
+  listener.take(std::move(recording));
+  wait();
+  const double bpm = fitted().bpm;
+  const std::vector<ReadingTold> readings = listener.readings();
+  ASSERT_GE(readings.size(), 2U);
+  const auto isThere = [&](std::size_t i) {
+    return std::abs(fitted().bpm / readings[i].bpm - 1) < 0.02 &&
+           fitted().grid.meter == readings[i].meter;
+  };
+  std::size_t shown = readings.size();
+  for (std::size_t i = 0; i < readings.size(); ++i) {
+    const auto* button = window->findChild<QPushButton*>(QStringLiteral("reading-%1").arg(i));
+    if (button != nullptr && shown == readings.size()) shown = i;
+  }
+  ASSERT_LT(shown, readings.size()) << "none is offered";
+  QTest::mouseClick(&child<QPushButton>(qPrintable(QStringLiteral("reading-%1").arg(shown))),
+                    Qt::LeftButton);
+  QApplication::processEvents();
+  wait();
+  EXPECT_TRUE(isThere(shown)) << fitted().bpm;
+  EXPECT_EQ(listener.readings().size(), readings.size()) << "what was found stays offered";
+  key(Qt::Key_A);
+  EXPECT_TRUE(isThere((shown + 1) % readings.size())) << fitted().bpm;
+  QTest::mouseClick(&child<QPushButton>("start-over"), Qt::LeftButton);
+  wait();
+  EXPECT_EQ(fitted().bpm, bpm);
+  key(Qt::Key_S);
+  EXPECT_TRUE(fitted().grid.steady);
+  EXPECT_EQ(fitted().marks.size(), 1U);
+  key(Qt::Key_S);
+  EXPECT_FALSE(listener.wanted().where.steady);
 }
 
 TEST_F(ListenStageTest, BarsAndStrokesAreChosenByHand) {

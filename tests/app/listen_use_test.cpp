@@ -242,6 +242,13 @@ TEST_F(ListenUseTest, TheRecordingPlaysBesideThePart) {
   EXPECT_NE(song().audio->offset.count(), 250);
   button("guide-away");
   EXPECT_FALSE(song().audio);
+  // A song that is laid out from it has it beside it, and plays the take's own clock.
+  listen().layOutSong();
+  ASSERT_TRUE(song().audio);
+  EXPECT_EQ(song().audio->file, "quay take.wav");
+  const auto& feels = song().feels;
+  EXPECT_TRUE(std::any_of(feels.begin(), feels.end(),
+                          [](const Feel& f) { return f.drift && f.drift->measured; }));
 }
 
 TEST_F(ListenUseTest, AMissingRecordingIsSaidAndThePartPlays) {
