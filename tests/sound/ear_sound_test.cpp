@@ -21,7 +21,6 @@ namespace uneven {
 namespace {
 
 using testing::Around;
-using testing::PlayedAnswer;
 using testing::PlayedTake;
 using testing::playedTake;
 using testing::rounds;
