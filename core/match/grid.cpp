@@ -96,7 +96,10 @@ std::optional<FoundGrid> findGrid(const std::vector<Onset>& onsets, const GridWa
   }
   const double freedom = wanted.steady ? 0 : kTempoFreedom;
   std::vector<double> bases = wanted.bpm ? std::vector{60 / *wanted.bpm} : basesOf(first);
-  std::erase_if(bases, [&](double base) { return span / base > kQuartersMost; });
+  // So few strokes in so long a time have no beat.
+  constexpr double kSilent = 50;  // beats a stroke
+  const double most = std::min(kQuartersMost, kSilent * static_cast<double>(pulses.size()));
+  std::erase_if(bases, [&](double base) { return span / base > most; });
   if (bases.empty()) return std::nullopt;
   const std::vector<Beats> begun = sharpestBeats(first, bases, freedom);
   ReadingsWanted what;
