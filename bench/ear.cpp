@@ -68,8 +68,6 @@ void judge(const PlayedTake& take, const std::optional<Fit>& found, double withi
         take.onsets.size());
   }
   if (!pulse) return;
-  const double lines = found->grid.line.quartersAt(take.bars.back());
-  (void)lines;
   for (const double bar : take.bars) {
     // The nearest beat there is to the true bar line, against the reference's lean.
     const double lean = found->against == LeanAgainst::kGrid ? 0

@@ -68,6 +68,7 @@ void Listener::close() {
   cancel();
   if (!recording_) return;
   recording_.reset();
+  readings_.clear();
   wanted_ = {};
   refit();
 }

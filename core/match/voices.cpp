@@ -189,7 +189,7 @@ class Telling {
   // how it dies; last by how much a snare explains it better.
   static constexpr std::size_t kMarks = 7;
   using Marks = std::array<double, kMarks>;
-  Marks marksOf(const Sounding& m) const {
+  Marks marksOf(const Sounding& m, double kickCost, double snareCost) const {
     const auto at = [&](std::size_t p) { return logOf(m.energy[p]); };
     const double body = logOf(sumOf(m.energy, 0, 3));
     constexpr double kNats = 12;  // as one of the others
@@ -199,7 +199,7 @@ class Telling {
             logOf(sumOf(m.energy, 4, 7)) - body,
             logOf(sumOf(m.energy, kBands, kBands + 3)) - body,
             logOf(sumOf(m.energy, kBands + 4, kBands + 7)) - body,
-            std::clamp((best(m, kKickVoice).cost - best(m, kSnareVoice).cost) / kNats, -2.0, 2.0)};
+            std::clamp((kickCost - snareCost) / kNats, -2.0, 2.0)};
   }
   double scoreOf(const Marks& marks) const {
     double sum = -border_;
@@ -212,7 +212,8 @@ class Telling {
   void splitDrums(const std::vector<const Sounding*>& sample) {
     std::vector<Marks> drums;
     for (const Sounding* m : sample) {
-      if (drumIn(*m) > 0) drums.push_back(marksOf(*m));
+      if (drumIn(*m) > 0)
+        drums.push_back(marksOf(*m, best(*m, kKickVoice).cost, best(*m, kSnareVoice).cost));
     }
     along_.fill(0);
     along_[kMarks - 1] = 1;
@@ -282,7 +283,7 @@ class Telling {
     if (hatsAndBass.cost < hats.cost) hats = hatsAndBass;
     const Gains bass = explain(m, {kBassVoice});
     Gains kick = best(m, kKickVoice), snare = best(m, kSnareVoice);
-    const Gains& drum = scoreOf(marksOf(m)) > 0 ? snare : kick;
+    const Gains& drum = scoreOf(marksOf(m, kick.cost, snare.cost)) > 0 ? snare : kick;
     constexpr double kOther = 6;
     Gains out = hats.cost < drum.cost - drumIn(m) ? hats : drum;
     // A bass is no stroke; what is like none of them is something else.

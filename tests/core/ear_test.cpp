@@ -160,7 +160,6 @@ TEST(Ear, AFileLeftAtItsTempoIsNotBelieved) {
 
 // A take as a song: few grooves, its fills by name, and every stroke where it was.
 TEST(Ear, ASongOfATakeLiesOnIt) {
-  double worst = 0;
   int many = 0, of = 0, fills = 0, withFills = 0;
   for (const char* kind : {"rock eighths", "swung sixteenths", "6/8", "waves", "drift"}) {
     for (unsigned i = 0; i < static_cast<unsigned>(rounds(6)); ++i) {
@@ -172,7 +171,6 @@ TEST(Ear, ASongOfATakeLiesOnIt) {
       const std::vector<Onset> laid = testing::struck(song, found->start);
       const double rms = testing::rmsBetween(laid, take.onsets);
       EXPECT_LT(rms, 4) << kind << i;
-      worst = std::max(worst, rms);
       ++of;
       many += song.grooves.size() > 8 ? 1 : 0;
       const bool toms = std::any_of(take.onsets.begin(), take.onsets.end(),
