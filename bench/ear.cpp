@@ -34,10 +34,13 @@ struct Tally {
   std::vector<double> lean, confidence;
   int held = 0, leans = 0;
   std::vector<std::pair<double, bool>> told;  // confidence, and whether it is right
+  int surelyWrong = 0, surelyOffBeat = 0;     // at kRather and more: anything of it, its pulse
   void add(const Tally& o) {
     n += o.n, pulse += o.pulse, meter += o.meter, swing += o.swing, whole += o.whole;
     bars += o.bars, barsOf += o.barsOf, held += o.held, leans += o.leans;
     lean.insert(lean.end(), o.lean.begin(), o.lean.end());
+    surelyWrong += o.surelyWrong;
+    surelyOffBeat += o.surelyOffBeat;
     confidence.insert(confidence.end(), o.confidence.begin(), o.confidence.end());
     told.insert(told.end(), o.told.begin(), o.told.end());
   }
@@ -59,6 +62,11 @@ void judge(const PlayedTake& take, const std::optional<Fit>& found, double withi
   const bool whole = pulse && meter && swing;
   tally.whole += whole ? 1 : 0;
   tally.told.emplace_back(found->confidence, whole);
+  constexpr double kRather = 0.6;
+  if (found->confidence >= kRather) {
+    tally.surelyWrong += whole ? 0 : 1;
+    tally.surelyOffBeat += pulse ? 0 : 1;
+  }
   tally.confidence.push_back(found->confidence);
   if (verbose && !whole) {
     fmt::print(
@@ -116,6 +124,8 @@ void tellConfidence(const Tally& all) {
     }
     if (n > 0) fmt::print("{:.1f}..  {:4}  {:5.1f} %\n", from, n, 100.0 * right / n);
   }
+  fmt::print("at 0.6 and more and wrong: {:.1f} % of all, in their pulse {:.1f} %\n",
+             100.0 * all.surelyWrong / all.n, 100.0 * all.surelyOffBeat / all.n);
 }
 
 // --- Sound ---

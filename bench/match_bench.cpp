@@ -42,6 +42,20 @@ void fitStrokes(benchmark::State& state) {
 }
 BENCHMARK(fitStrokes)->Arg(500)->Arg(100'000)->Unit(benchmark::kMillisecond);
 
+// Another stroke is left out each time.
+void refitStrokes(benchmark::State& state) {
+  std::vector<Onset> onsets = onsetsOf(static_cast<std::size_t>(state.range(0)));
+  KeptFit kept;
+  benchmark::DoNotOptimize(fit(onsets, {}, &kept));
+  std::size_t next = 0;
+  for (auto _ : state) {
+    onsets[next].used = !onsets[next].used;
+    next = (next + 97) % onsets.size();
+    benchmark::DoNotOptimize(fit(onsets, {}, &kept)->bpm);
+  }
+}
+BENCHMARK(refitStrokes)->Arg(500)->Arg(100'000)->Unit(benchmark::kMillisecond);
+
 std::vector<float> knocks(double seconds) {
   std::vector<float> out(static_cast<std::size_t>(seconds * kSoundRate), 0);
   for (std::size_t i = 0; i < out.size(); ++i) {

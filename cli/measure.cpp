@@ -67,7 +67,7 @@ std::string asJson(const Recording& recording, const std::optional<Fit>& found, 
   swing.raw("se", milli(found->ratioSe)).end();
   JsonLine pieces(all.key("pieces", kNext));
   for (const auto& [id, p] : found->pieces) {
-    JsonLine line(pieces.quotedKey(kit[id].id));
+    JsonLine line(pieces.quotedKey(heardId(kit, id)));
     line.raw("ms", milli(p.ms, 3)).raw("se", milli(p.se, 3)).number("n", p.n);
     line.number("velocity", places(p.velocity, 1)).end();
   }
@@ -78,7 +78,7 @@ std::string asJson(const Recording& recording, const std::optional<Fit>& found, 
     out.put(between);
     between = ",\n  ";
     JsonLine line(out);
-    line.beat("at", s.at).text("piece", kit[s.piece].id).raw("ms", milli(s.ms, 3));
+    line.beat("at", s.at).text("piece", heardId(kit, s.piece)).raw("ms", milli(s.ms, 3));
     line.raw("se", milli(s.se, 3)).number("n", s.n).number("velocity", places(s.velocity, 1)).end();
   }
   out.put(']');
@@ -112,7 +112,8 @@ std::string asJson(const Recording& recording, const std::optional<Fit>& found, 
 std::string asText(const Recording& recording, const std::optional<Fit>& found, const Kit& kit) {
   std::string out = fmt::format("{} strokes found", recording.onsets.size());
   if (!found) return out + ", no beat in them\n";
-  out += fmt::format(", {} used; confidence {:.2f}\n", found->used, found->confidence);
+  out +=
+      fmt::format(", {} used; confidence {:.2f}\n", found->used, std::min(found->confidence, 0.99));
   out += fmt::format("{:.2f} ± {:.2f} BPM, {}, bar 1 at {:.3f} s\n", found->bpm,
                      1.96 * found->bpmSe, found->grid.meter.toString(), found->start);
   constexpr double kDotted = 1.5;
@@ -139,16 +140,16 @@ std::string asText(const Recording& recording, const std::optional<Fit>& found, 
   constexpr std::string_view kAgainst[] = {"the hats", "the kick", "the average", "the grid"};
   out += fmt::format("against {}:\n", kAgainst[static_cast<std::size_t>(found->against)]);
   for (const auto& [id, p] : found->pieces) {
-    out += fmt::format("  {}: {:+.1f} ± {:.1f} ms, velocity {:.0f}, {} strokes\n", kit[id].name,
-                       p.ms, 1.96 * p.se, p.velocity, p.n);
+    out += fmt::format("  {}: {:+.1f} ± {:.1f} ms, velocity {:.0f}, {} strokes\n",
+                       heardName(kit, id), p.ms, 1.96 * p.se, p.velocity, p.n);
   }
   for (const LevelFit& l : found->levels)
     out += fmt::format("  {} {}s: {:+.1f} ± {:.1f} ms, velocity {:.0f}, {} strokes\n",
-                       kit[l.piece].name, textOf(l.role), l.ms, 1.96 * l.se, l.velocity, l.n);
+                       heardName(kit, l.piece), textOf(l.role), l.ms, 1.96 * l.se, l.velocity, l.n);
   for (const SlotFit& s : found->leaning) {
     if (std::abs(s.ms) < 1.96 * s.se) continue;
     out += fmt::format("  {} on {}: {:+.1f} ± {:.1f} ms beside that, {} strokes\n",
-                       kit[s.piece].name, s.at.toString(), s.ms, 1.96 * s.se, s.n);
+                       heardName(kit, s.piece), s.at.toString(), s.ms, 1.96 * s.se, s.n);
   }
   out += fmt::format("drift: clock {:.1f} ms, each limb {:.1f} ms\n", found->drift.clockMs,
                      found->drift.motorMs);

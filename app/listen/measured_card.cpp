@@ -27,6 +27,14 @@ QString within(double value, double se, int decimals, bool plus = false) {
 }
 
 // "96 BPM 4/4, swung eighths"
+// "96 %"; what is nearly sure is not told as certain, what is hardly there not as impossible.
+QString chanceText(double share) {
+  constexpr double kNearly = 0.99, kHardly = 0.01;
+  if (share > kNearly && share < 1) return MeasuredCard::tr("over 99 %");
+  if (share < kHardly && share > 0) return MeasuredCard::tr("under 1 %");
+  return MeasuredCard::tr("%1 %").arg(100 * share, 0, 'f', 0);
+}
+
 QString wordsOf(const ReadingTold& r) {
   constexpr const char* kKinds[] = {QT_TRANSLATE_NOOP("MeasuredCard", "straight"),
                                     QT_TRANSLATE_NOOP("MeasuredCard", "swung eighths"),
@@ -220,8 +228,8 @@ void MeasuredCard::fill(const Fit& fit) {
                    [](const auto& a, const auto& b) { return a.second.n > b.second.n; });
   for (const auto& [piece, f] : pieces) {
     if (++shown > 6) break;
-    row(qs(kit[piece].name), within(f.ms, f.se, 1, true) + tr(" ms"),
-        qPrintable(QStringLiteral("found-") + qs(kit[piece].id)),
+    row(qs(heardName(kit, piece)), within(f.ms, f.se, 1, true) + tr(" ms"),
+        qPrintable(QStringLiteral("found-") + qs(heardId(kit, piece))),
         tr("%1 strokes, velocity %2").arg(f.n).arg(f.velocity, 0, 'f', 0));
   }
   for (const LevelFit& l : fit.levels) {
@@ -236,7 +244,7 @@ void MeasuredCard::fill(const Fit& fit) {
       fit.drift.exponent ? within(*fit.drift.exponent, fit.drift.exponentSe.value_or(0), 1)
                          : tr("not known"),
       "found-colour", tr("How slowly it wanders: 0 from stroke to stroke, 2 over many bars"));
-  row(tr("How sure"), tr("%1 %").arg(100 * fit.confidence, 0, 'f', 0), "found-sure", qs([&] {
+  row(tr("How sure"), chanceText(fit.confidence), "found-sure", qs([&] {
         std::string all;
         for (const std::string& d : fit.doubts) all += (all.empty() ? "" : "; ") + d;
         return all;
@@ -250,8 +258,7 @@ void MeasuredCard::fill(const Fit& fit) {
     const QString name = qs(g.meter.toString());
     const bool set = listener_.wanted().where.meter == g.meter;
     meter_->addItem(
-        set ? tr("%1: set").arg(name) : tr("%1: %2 %").arg(name).arg(100 * g.likelihood, 0, 'f', 0),
-        name);
+        set ? tr("%1: set").arg(name) : tr("%1: %2").arg(name, chanceText(g.likelihood)), name);
     known = known || g.meter == fit.grid.meter;
   }
   if (!known) meter_->addItem(qs(fit.grid.meter.toString()), qs(fit.grid.meter.toString()));
@@ -269,9 +276,8 @@ void MeasuredCard::fillReadings(const Fit& fit, QGridLayout& grid) {
     if (r.likelihood < kWorthTelling || isTaken(r, fit)) continue;
     if (shown++ == 0)
       grid.addWidget(strongLabel(tr("It may also be"), 13, figures_), grid.rowCount(), 0, 1, 2);
-    auto* take =
-        new ActionButton(tr("%1 \u00b7 %2 %").arg(wordsOf(r)).arg(100 * r.likelihood, 0, 'f', 0),
-                         ActionButton::Tone::kQuiet, figures_);
+    auto* take = new ActionButton(tr("%1 \u00b7 %2").arg(wordsOf(r), chanceText(r.likelihood)),
+                                  ActionButton::Tone::kQuiet, figures_);
     take->setObjectName(QStringLiteral("reading-%1").arg(i));
     take->setToolTip(tr("Takes this reading: %1 BPM, %2 : 1. A takes the next one")
                          .arg(numberText(r.bpm, 2), numberText(r.swing.ratio, 2)));

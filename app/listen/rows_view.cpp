@@ -29,7 +29,7 @@ QColor colorOf(PieceId piece) {
   if (piece == piece::kKick) return theme::limbColor(Limb::kRightFoot);
   if (piece == piece::kHatFoot) return theme::limbColor(Limb::kLeftFoot);
   if (piece == piece::kSnare) return theme::limbColor(Limb::kLeftHand);
-  if (piece == piece::kClick) return theme::kQuiet;
+  if (piece == kNotInKit) return theme::kQuiet;
   return theme::limbColor(Limb::kRightHand);
 }
 
@@ -457,7 +457,7 @@ void RowsView::walkStrokes(int by) {
   const Onset& o = listener_.recording()->onsets[*stroke_];
   setAccessibleDescription(tr("Bar %1, %2 at %3 s, %4 ms, %5")
                                .arg(current_ + 1)
-                               .arg(qs(houseKit()[o.piece].name))
+                               .arg(qs(heardName(houseKit(), o.piece)))
                                .arg(numberText(o.seconds, 3))
                                .arg(numberText(fit->placed[*stroke_].ms, 1, true))
                                .arg(o.used ? tr("counts") : tr("left out")));

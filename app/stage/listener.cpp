@@ -75,6 +75,7 @@ void Listener::close() {
 
 void Listener::take(Recording recording) {
   recording_ = std::move(recording);
+  kept_ = std::make_shared<KeptFit>();
   startOver();
 }
 
@@ -137,8 +138,8 @@ void Listener::refit() {
 void Listener::fitAside() {
   again_ = fitter_.isRunning();
   if (again_ || !recording_) return;
-  fitter_.setFuture(QtConcurrent::run([onsets = recording_->onsets, wanted = wanted_] {
-    return std::make_shared<std::optional<Fit>>(fit(onsets, wanted));
+  fitter_.setFuture(QtConcurrent::run([onsets = recording_->onsets, wanted = wanted_, kept = kept_] {
+    return std::make_shared<std::optional<Fit>>(fit(onsets, wanted, kept.get()));
   }));
 }
 

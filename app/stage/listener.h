@@ -70,6 +70,7 @@ class Listener : public QObject {
   QFutureWatcher<Fitted> fitter_;
   Fitted fit_;
   std::vector<ReadingTold> readings_;
+  std::shared_ptr<KeptFit> kept_;  // of this recording; one fit at a time has it
   bool fresh_ = false, again_ = false;
 };
 

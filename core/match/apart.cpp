@@ -17,22 +17,21 @@ namespace {
 constexpr double kPerQuarter = 4, kClockStiff = 30;  // the clock's cells
 constexpr double kNoClocks = 60;                     // ms: what is farther off tells no clock
 
-using Means = std::vector<std::pair<double, const std::vector<double>*>>;
-
 // Slots that lean by themselves do not count for the piece.
-double centre(const Means& of) {
+template <class Cells>
+double centre(const Cells& of) {
   std::vector<double> means;
-  for (const auto& [mean, values] : of) {
-    const std::size_t times = std::min<std::size_t>(values->size(), 8);
-    means.insert(means.end(), times, mean);
+  for (const auto* cell : of) {
+    const std::size_t times = std::min<std::size_t>(cell->values.size(), 8);
+    means.insert(means.end(), times, cell->mean);
   }
   const double middle = medianOfReals(means);
   std::vector<double> kept;
-  for (const auto& [mean, values] : of) {
-    const double se = robustSpread(*values) / std::sqrt(static_cast<double>(values->size()));
+  for (const auto* cell : of) {
+    const double se = cell->spread / std::sqrt(static_cast<double>(cell->values.size()));
     const bool alone = of.size() < 3;
-    if (alone || std::abs(mean - middle) <= std::max(2.0, 3 * se))
-      kept.insert(kept.end(), values->begin(), values->end());
+    if (alone || std::abs(cell->mean - middle) <= std::max(2.0, 3 * se))
+      kept.insert(kept.end(), cell->values.begin(), cell->values.end());
   }
   return kept.empty() ? middle : sureMean(kept);
 }
@@ -56,48 +55,57 @@ Extent extentOf(const std::vector<Placed>& placed) {
 }
 
 void Apart::take(const std::vector<Onset>& onsets, const std::vector<Placed>& placed,
-                 const Swing& swing, double secondsPerQuarter, int turns) {
+                 const Swing& swing, double secondsPerQuarter, int turns, bool further) {
   swing_ = swing;
   secondsPerQuarter_ = secondsPerQuarter;
-  values_.clear();
-  std::vector<std::vector<double>*> valuesOf(onsets.size(), nullptr);
-  std::unordered_map<std::int64_t, std::vector<double>*> known;
-  for (std::size_t i = 0; i < onsets.size(); ++i) {
-    const Placed& p = placed[i];
-    if (!p.timed) continue;
-    std::vector<double>*& cell = known[cellKey(p.at, onsets[i].piece)];
-    if (cell == nullptr) cell = &values_[{p.at, onsets[i].piece}];
-    valuesOf[i] = cell;
-  }
+  zero_ = 0;
+  findCells(onsets, placed);
   const Extent extent = extentOf(placed);
   firstCell_ = extent.first;
-  const auto cells = static_cast<std::size_t>(
+  const auto clockCells = static_cast<std::size_t>(
       std::max<std::int64_t>(3, roundToInt((extent.last - extent.first) * kPerQuarter) + 1));
-  clock_.assign(cells, 0);
+  if (!further || clock_.size() != clockCells) clock_.assign(clockCells, 0);
+  struct Timed {
+    std::size_t cell, clock;
+    double ms;
+  };
+  std::vector<Timed> timed;
+  timed.reserve(onsets.size());
+  for (std::size_t i = 0; i < onsets.size(); ++i) {
+    const Placed& p = placed[i];
+    if (p.timed) timed.push_back({cellOf_[i], clockCellAt(p.quarters), p.ms});
+  }
   for (int turn = 0; turn < turns; ++turn) {
-    for (auto& [place, values] : values_) values.clear();
-    for (std::size_t i = 0; i < onsets.size(); ++i) {
-      const Placed& p = placed[i];
-      if (p.timed) valuesOf[i]->push_back(p.ms - clockAt(p.quarters));
-    }
+    for (Cell& cell : cells_) cell.values.clear();
+    for (const Timed& t : timed) cells_[t.cell].values.push_back(t.ms - clock_[t.clock]);
     leanOfPieces();
-    std::map<const std::vector<double>*, double> leans;
-    for (const auto& [place, values] : values_) leans[&values] = at(place);
+    for (Cell& cell : cells_) cell.lean = at(cell.place);
     // What is left is the clock's and each limb's own.
-    std::vector<double> sum(cells, 0), weight(cells, 0);
-    for (std::size_t i = 0; i < onsets.size(); ++i) {
-      const Placed& p = placed[i];
-      if (!p.timed) continue;
-      const double left = p.ms - leans.find(valuesOf[i])->second;
+    std::vector<double> sum(clockCells, 0), weight(clockCells, 0);
+    for (const Timed& t : timed) {
+      const double left = t.ms - cells_[t.cell].lean;
       if (std::abs(left) > kNoClocks) continue;
-      sum[cellOf(p.quarters)] += left;
-      weight[cellOf(p.quarters)] += 1;
+      sum[t.clock] += left;
+      weight[t.clock] += 1;
     }
-    for (std::size_t c = 0; c < cells; ++c) sum[c] /= std::max(1.0, weight[c]);
+    for (std::size_t c = 0; c < clockCells; ++c) sum[c] /= std::max(1.0, weight[c]);
     clock_ = smoothed(sum, weight, kClockStiff);
     // Its mean cannot be told from a lean of everything: it is left to the lean.
     const double mean = meanOf(clock_);
     for (double& c : clock_) c -= mean;
+  }
+}
+
+void Apart::findCells(const std::vector<Onset>& onsets, const std::vector<Placed>& placed) {
+  cells_.clear();
+  cellOf_.assign(onsets.size(), 0);
+  std::unordered_map<std::int64_t, std::uint32_t> known;
+  for (std::size_t i = 0; i < onsets.size(); ++i) {
+    if (!placed[i].timed) continue;
+    const auto next = static_cast<std::uint32_t>(cells_.size());
+    const auto [cell, isNew] = known.try_emplace(cellKey(placed[i].at, onsets[i].piece), next);
+    if (isNew) cells_.emplace_back().place = {placed[i].at, onsets[i].piece};
+    cellOf_[i] = cell->second;
   }
 }
 
@@ -112,25 +120,27 @@ double Apart::at(const Place& place) const {
   return ofPiece(place.second) + ofSlot(place) + offBy(place);
 }
 
-std::size_t Apart::cellOf(double quarters) const {
+std::size_t Apart::clockCellAt(double quarters) const {
   const std::int64_t cell = roundToInt((quarters - firstCell_) * kPerQuarter);
   return static_cast<std::size_t>(std::clamp<std::int64_t>(cell, 0, std::ssize(clock_) - 1));
 }
 double Apart::clockAt(double quarters) const {
-  return clock_[cellOf(quarters)];
+  return clock_[clockCellAt(quarters)];
 }
 
 void Apart::setZero(double ms) {
   for (auto& [piece, lean] : piece_) lean -= ms;
+  zero_ += ms;
 }
 
 void Apart::leanOfPieces() {
-  std::map<PieceId, Means> slots;
+  std::map<PieceId, std::vector<const Cell*>> slots;
   mean_.clear();
-  for (const auto& [place, values] : values_) {
-    const double mean = sureMean(values);
-    mean_[place] = mean;
-    slots[place.second].emplace_back(mean, &values);
+  for (Cell& cell : cells_) {
+    const Sure sure = sureOf(cell.values);
+    cell.mean = mean_[cell.place] = sure.mean;
+    cell.spread = sure.spread;
+    slots[cell.place.second].push_back(&cell);
   }
   piece_.clear();
   off_.clear();
@@ -140,9 +150,9 @@ void Apart::leanOfPieces() {
     splitBySwing(piece);
   }
   slot_.clear();
-  for (const auto& [place, mean] : mean_) {
-    if (std::ssize(values_.at(place)) < Fit::kSlotFewest) continue;
-    slot_[place] = mean - piece_.at(place.second) - offBy(place);
+  for (const Cell& cell : cells_) {
+    if (std::ssize(cell.values) < Fit::kSlotFewest) continue;
+    slot_[cell.place] = cell.mean - piece_.at(cell.place.second) - offBy(cell.place);
   }
 }
 
@@ -160,13 +170,14 @@ void Apart::splitBySwing(PieceId piece) {
   const double pivot = swing_.written == Written::kTriplet ? 2.0 / 3 : 0.5;
   const double moved = pointOfRatio(swing_.ratio) - pivot;
   if (std::abs(moved) < 0.02) return;
-  Means on, off;
+  std::vector<const Cell*> on, off;
   std::vector<double> onAll, offAll;
-  for (const auto& [place, values] : values_) {
-    if (place.second != piece) continue;
-    (isOff(place.first) ? off : on).emplace_back(mean_.at(place), &values);
-    std::vector<double>& all = isOff(place.first) ? offAll : onAll;
-    all.insert(all.end(), values.begin(), values.end());
+  for (const Cell& cell : cells_) {
+    if (cell.place.second != piece) continue;
+    const bool isOffBeat = isOff(cell.place.first);
+    (isOffBeat ? off : on).push_back(&cell);
+    std::vector<double>& all = isOffBeat ? offAll : onAll;
+    all.insert(all.end(), cell.values.begin(), cell.values.end());
   }
   constexpr std::size_t kEnough = 4;
   if (onAll.size() < kEnough || offAll.size() < kEnough) return;

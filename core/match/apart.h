@@ -36,13 +36,20 @@ class Apart {
   using Place = std::pair<Beat, PieceId>;  // in the bar
 
   // Of the strokes that count; `placed` is beside `onsets`. A voice may swing less than `swing`:
-  // then it is early off the beat.
+  // then it is early off the beat. `further`: from the clock on that is known, where it is as long.
   void take(const std::vector<Onset>& onsets, const std::vector<Placed>& placed, const Swing& swing,
-            double secondsPerQuarter, int turns);
+            double secondsPerQuarter, int turns, bool further = false);
 
   double ofPiece(PieceId piece) const;      // 0 where nothing is known yet
   double ofSlot(const Place& place) const;  // beside its piece's; 0 of fewer than kSlotFewest
   double at(const Place& place) const;      // both, and what swinging less makes
+  // Where the timed strokes of the last take() were put, counted from 0: of each stroke, its mean
+  // there without the clock, and its lean as at() tells it.
+  std::size_t cells() const { return cells_.size(); }
+  const Place& placeOf(std::size_t cell) const { return cells_[cell].place; }
+  std::size_t cellOf(std::size_t onset) const { return cellOf_[onset]; }
+  double meanAt(std::size_t onset) const { return cells_[cellOf_[onset]].mean; }
+  double leanAt(std::size_t onset) const { return cells_[cellOf_[onset]].lean - zero_; }
   double clockAt(double quarters) const;
   // Of all strokes at a place, without the clock.
   const std::map<Place, double>& means() const { return mean_; }
@@ -52,15 +59,23 @@ class Apart {
   void setZero(double ms);
 
  private:
+  void findCells(const std::vector<Onset>& onsets, const std::vector<Placed>& placed);
   void leanOfPieces();
   void splitBySwing(PieceId piece);
   bool isOff(Beat at) const;
   double offBy(const Place& place) const;
-  std::size_t cellOf(double quarters) const;
+  std::size_t clockCellAt(double quarters) const;
 
   Swing swing_;
   double secondsPerQuarter_ = 0.5;
-  std::map<Place, std::vector<double>> values_;
+  struct Cell {
+    Place place;
+    std::vector<double> values;
+    double mean = 0, spread = 0, lean = 0;
+  };
+  std::vector<Cell> cells_;            // in order
+  std::vector<std::uint32_t> cellOf_;  // of each onset that is timed
+  double zero_ = 0;
   std::map<Place, double> mean_, slot_;
   std::map<PieceId, double> piece_, off_, depths_;
   std::vector<double> clock_{0};  // by sixteenths from firstCell_

@@ -108,7 +108,7 @@ std::vector<StrokeBehind> strokesBehind(const Take& take, const Fit& fit,
   const Beat bar = groove.meter.barLength();
   for (std::size_t i = 0; i < onsets.size() && i < fit.placed.size(); ++i) {
     const Placed& p = fit.placed[i];
-    if (!p.used || onsets[i].piece == piece::kClick) continue;
+    if (!p.used || onsets[i].piece == kNotInKit) continue;
     const std::int64_t turn = turnOf(p.bar, groove.bars);
     const Beat at = Beat(turn) * bar + p.at;
     // The swing goes by the beat, so it lasts what it lasts at this tempo.

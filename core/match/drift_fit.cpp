@@ -7,6 +7,7 @@
 #include <limits>
 
 #include "core/base/number.h"
+#include "core/match/apart.h"
 #include "core/match/numbers.h"
 
 namespace uneven {
@@ -31,12 +32,14 @@ class DriftTeller {
     std::vector<double> all;
     for (const DriftAsked::Rest& r : asked_.rests) {
       if (std::abs(r.ms) > kDriftFar) continue;
-      places_[{r.bar, r.at}].emplace_back(r.piece, r.ms);
+      struck_.push_back({partsOf(Beat(r.bar) * asked_.bar + r.at), r.ms});
       all.push_back(r.ms);
     }
+    std::stable_sort(struck_.begin(), struck_.end(),
+                     [](const Struck& a, const Struck& b) { return a.at < b.at; });
     std::vector<double> apart;
-    for (const auto& [at, of] : places_) {
-      for (std::size_t i = 1; i < of.size(); ++i) apart.push_back(of[i].second - of[i - 1].second);
+    for (std::size_t i = 1; i < struck_.size(); ++i) {
+      if (struck_[i].at == struck_[i - 1].at) apart.push_back(struck_[i].ms - struck_[i - 1].ms);
     }
     const double total = varianceOf(all);
     double motor = 0;
@@ -99,14 +102,12 @@ class DriftTeller {
     const double first = asked_.first;
     const auto cells = static_cast<std::size_t>(length * kEighths) + 1;
     std::vector<double> sum(cells, 0), count(cells, 0);
-    for (const auto& [at, of] : places_) {
-      const double q = (Beat(at.first) * asked_.bar + at.second).toDouble();
+    for (const Struck& stroke : struck_) {
+      const double q = static_cast<double>(stroke.at) / kDenominatorMax;
       const std::int64_t cell = std::clamp<std::int64_t>(roundToInt((q - first) * kEighths), 0,
                                                          static_cast<std::int64_t>(cells) - 1);
-      for (const auto& [piece, rest] : of) {
-        sum[static_cast<std::size_t>(cell)] += rest;
-        count[static_cast<std::size_t>(cell)] += 1;
-      }
+      sum[static_cast<std::size_t>(cell)] += stroke.ms;
+      count[static_cast<std::size_t>(cell)] += 1;
     }
     std::vector<double> series(cells, 0);
     double last = 0, strokes = 0, filled = 0;
@@ -126,19 +127,24 @@ class DriftTeller {
     const double noise = motor / std::max(1.0, strokes / std::max(1.0, filled));
     const double mean = meanOf(series);
     for (double& s : series) s -= mean;
-    // The periodogram, lowest frequencies first.
+    // The periodogram, lowest frequencies first. Of a long take sums of cells do: at the highest
+    // frequency that is asked for they take a twentieth of the power.
     const std::size_t m = std::min<std::size_t>(cells / 3, 400);
+    const std::size_t block = std::max<std::size_t>(1, cells / (8 * m));
+    std::vector<double> sums((cells + block - 1) / block, 0);
+    for (std::size_t c = 0; c < cells; ++c) sums[c / block] += series[c];
     std::vector<double> power(m, 0), frequency(m, 0);
     for (std::size_t k = 0; k < m; ++k) {
       const double w =
           2 * 3.14159265358979 * static_cast<double>(k + 1) / static_cast<double>(cells);
       double re = 0, im = 0;
-      // Turned on from cell to cell.
-      const double stepCos = std::cos(w), stepSin = std::sin(w);
+      // Turned on from one to the next.
+      const double step = w * static_cast<double>(block);
+      const double stepCos = std::cos(step), stepSin = std::sin(step);
       double c0 = 1, s0 = 0;
-      for (std::size_t c = 0; c < cells; ++c) {
-        re += series[c] * c0;
-        im += series[c] * s0;
+      for (const double s : sums) {
+        re += s * c0;
+        im += s * s0;
         const double next = c0 * stepCos - s0 * stepSin;
         s0 = c0 * stepSin + s0 * stepCos;
         c0 = next;
@@ -149,12 +155,14 @@ class DriftTeller {
     double best = std::numeric_limits<double>::infinity(), exponent = 1;
     std::vector<std::pair<double, double>> cost;
     for (double beta = 0; beta <= 2.0001; beta += 0.05) {
+      std::vector<double> shapes(m);
+      for (std::size_t k = 0; k < m; ++k) shapes[k] = std::pow(frequency[k], -beta);
       // The scale that suits this exponent, by a few fixed-point steps.
       double scale = 1;
       for (int step = 0; step < 20; ++step) {
         double up = 0, down = 0;
         for (std::size_t k = 0; k < m; ++k) {
-          const double shape = std::pow(frequency[k], -beta);
+          const double shape = shapes[k];
           const double model = scale * shape + noise;
           up += shape * std::max(power[k] - noise, 0.0) / (model * model);
           down += shape * shape / (model * model);
@@ -163,7 +171,7 @@ class DriftTeller {
       }
       double sumCost = 0;
       for (std::size_t k = 0; k < m; ++k) {
-        const double model = scale * std::pow(frequency[k], -beta) + noise;
+        const double model = scale * shapes[k] + noise;
         sumCost += std::log(model) + power[k] / model;
       }
       cost.emplace_back(beta, sumCost);
@@ -186,7 +194,11 @@ class DriftTeller {
 
   const DriftAsked& asked_;
   DriftTold out_;
-  std::map<std::pair<std::int64_t, Beat>, std::vector<std::pair<PieceId, double>>> places_;
+  struct Struck {
+    std::int64_t at = 0;  // parts of a quarter
+    double ms = 0;
+  };
+  std::vector<Struck> struck_;  // in order
 };
 
 }  // namespace

@@ -30,7 +30,7 @@ std::string noteOf(const Fit& fit, const Kit& kit, const FeelParts& parts) {
   if (parts.swing && fit.swingPairs > 0)
     out += fmt::format("; ratio {}", withError(fit.swing.ratio, fit.ratioSe, 2));
   for (const auto& [piece, f] : fit.pieces) {
-    if (parts.lean && f.n >= 2)
+    if (parts.lean && f.n >= 2 && piece != kNotInKit)
       out += fmt::format("; {} {} ms", kit[piece].id, withError(f.ms, f.se, 1));
   }
   return out;
@@ -52,7 +52,7 @@ Feel feelOf(const Fit& fit, std::string id, std::string name, const Kit& kit,
   const double pivot = fit.swing.written == Written::kTriplet ? 2.0 / 3 : 0.5;
   const double point = pointOfRatio(fit.swing.ratio);
   for (const auto& [piece, f] : fit.pieces) {
-    if (f.n < 2) continue;
+    if (f.n < 2 || piece == kNotInKit) continue;
     if (parts.lean)
       feel.displacement[piece] =
           Milliseconds(roundedTo(std::clamp(f.ms, -kShiftMax.count(), kShiftMax.count()), 10));
@@ -67,7 +67,7 @@ Feel feelOf(const Fit& fit, std::string id, std::string name, const Kit& kit,
     }
   }
   for (const SlotFit& s : fit.leaning) {
-    if (!parts.slots || std::abs(s.ms) < std::max(1.5, 2.5 * s.se)) continue;
+    if (!parts.slots || s.piece == kNotInKit || std::abs(s.ms) < std::max(1.5, 2.5 * s.se)) continue;
     Slot slot;
     slot.at = s.at;
     slot.piece = s.piece;

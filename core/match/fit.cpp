@@ -3,8 +3,11 @@
 #include "core/match/fit.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
+#include <numeric>
 #include <set>
+#include <tuple>
 #include <unordered_map>
 #include <utility>
 
@@ -22,40 +25,112 @@ namespace {
 constexpr double kStraightTo = 0.515;  // a pair's point up to here is straight
 constexpr double kOutside = 0.4;       // of a slot's length: farther strokes belong to none
 
+// Bar and place of slots, in whole parts of a quarter: fractions would be reduced for each stroke.
+class InBar {
+ public:
+  InBar(const SwungSlots& slots, Beat bar) : bar_(partsOf(bar)), cycle_(partsOf(slots.length())) {
+    std::int64_t step = std::gcd(bar_, cycle_);
+    for (const SwungSlots::At& slot : slots.cycle()) {
+      slots_.push_back(partsOf(slot.written));
+      step = std::gcd(step, slots_.back());
+    }
+    step_ = step;
+    for (std::int64_t at = 0; at < bar_; at += step) at_.emplace_back(at, kDenominatorMax);
+  }
+  void put(const SwungSlots::Near& near, Placed& p) const {
+    const std::int64_t at = near.cycle * cycle_ + slots_[near.slot];
+    p.bar = at / bar_ - (at % bar_ < 0 ? 1 : 0);
+    p.at = at_[static_cast<std::size_t>((at - p.bar * bar_) / step_)];
+  }
+
+ private:
+  std::int64_t bar_, cycle_, step_ = 1;
+  std::vector<std::int64_t> slots_;
+  std::vector<Beat> at_;
+};
+
+// How the beats of two findings differ: by where bar 1 is at most.
+std::optional<double> shiftBetween(const BeatLine& from, const BeatLine& to) {
+  const auto &a = from.points(), &b = to.points();
+  if (a.size() != b.size()) return std::nullopt;
+  const double shift = a.front().quarters - b.front().quarters;
+  constexpr double kSame = 1e-9;
+  for (std::size_t i = 0; i < a.size(); ++i) {
+    if (std::abs(a[i].seconds - b[i].seconds) > kSame ||
+        std::abs(a[i].quarters - b[i].quarters - shift) > kSame)
+      return std::nullopt;
+  }
+  return shift;
+}
+
+}  // namespace
+
+// Before pieces were told against their reference.
+class Settled {
+ public:
+  FoundGrid found;
+  FitWanted wanted;
+  Grid slots;
+  Swing swing;
+  FoundGrid grid;  // refined
+  Apart apart;
+};
+
+namespace {
+
 class Fitter {
  public:
-  Fitter(const std::vector<Onset>& onsets, const FitWanted& wanted)
-      : onsets_(onsets), wanted_(wanted) {}
+  Fitter(const std::vector<Onset>& onsets, const FitWanted& wanted, KeptFit* kept)
+      : onsets_(onsets), wanted_(wanted), kept_(kept) {}
 
   std::optional<Fit> run() {
-    std::optional<FoundGrid> grid = findGrid(onsets_, wanted_.where);
+    std::optional<FoundGrid> grid =
+        findGrid(onsets_, wanted_.where, kept_ != nullptr ? &kept_->grid : nullptr);
     if (!grid) return std::nullopt;
     fit_.grid = *std::move(grid);
     fit_.onsets = static_cast<int>(onsets_.size());
     fit_.slots = wanted_.grid;
     anchored_ = fit_.grid.asPlayed || wanted_.where.start.has_value();
     countAlone();
-    chooseSwing();
+    const FoundGrid found = fit_.grid;
+    const bool further = goOn();
+    if (!further) chooseSwing();
     constexpr int kRounds = 5, kTurns = 3;
     constexpr double kLongest = 100'000;  // quarters
-    for (int round = 0; round < kRounds; ++round) {
+    bool isThere = false;
+    for (int round = further ? 1 : 0; round < kRounds && !isThere; ++round) {
       if (!placeable()) return std::nullopt;
       place();
       if (placedCount() < 4 || highest() - lowest() > kLongest) return std::nullopt;
-      takeApart(kTurns);
-      const double ratio = fit_.swing.ratio, end = fit_.grid.line.secondsAt(highest());
+      takeApart(further ? 1 : kTurns, further);
+      const Swing swing = fit_.swing;
+      const BeatLine line = fit_.grid.line;
       // First the swing: leans are known against the line as it is.
       refineSwing();
       refineLine(round);
       // With many strokes it is there sooner.
       constexpr std::size_t kMany = 5'000;
-      const bool settled = std::abs(fit_.swing.ratio - ratio) < 1e-4 &&
-                           std::abs(fit_.grid.line.secondsAt(highest()) - end) < 1e-4;
+      constexpr double kSettled = 1e-4;
+      const double moved = fit_.grid.line.secondsAt(highest()) - line.secondsAt(highest());
+      const bool settled = std::abs(fit_.swing.ratio - swing.ratio) < kSettled &&
+                           fit_.swing.unit == swing.unit && std::abs(moved) < kSettled;
+      if (further && settled) {
+        fit_.swing = swing;
+        fit_.grid.line = line;
+        isThere = true;
+      }
       if (onsets_.size() > kMany && round > 0 && settled) break;
     }
-    if (!placeable()) return std::nullopt;
-    place();
-    takeApart(2 * kTurns);
+    if (!isThere) {
+      if (!placeable()) return std::nullopt;
+      place();
+      takeApart(2 * kTurns, further);
+      pairs_ = pairsOf(fit_.swing);
+    }
+    if (kept_ != nullptr) {
+      kept_->settled = std::make_shared<Settled>(
+          Settled{found, wanted_, fit_.slots, fit_.swing, fit_.grid, apart_});
+    }
     tellPieces();
     tellTempo();
     tellDrift();
@@ -69,6 +144,29 @@ class Fitter {
     const auto& points = fit_.grid.line.points();
     return (points.back().seconds - points.front().seconds) /
            (points.back().quarters - points.front().quarters);
+  }
+
+  // From what was settled before, where it was about the same beats; false: from the beginning.
+  bool goOn() {
+    const Settled* before = kept_ != nullptr ? kept_->settled.get() : nullptr;
+    if (before == nullptr) return false;
+    const FoundGrid &was = before->found, &now = fit_.grid;
+    const FitWanted& asked = before->wanted;
+    if (was.meter != now.meter || was.swing != now.swing || was.triplets != now.triplets ||
+        was.asPlayed != now.asPlayed || asked.grid != wanted_.grid ||
+        asked.gridGiven != wanted_.gridGiven || asked.where.steady != wanted_.where.steady ||
+        asked.where.start.has_value() != wanted_.where.start.has_value())
+      return false;
+    const std::optional<double> shift = shiftBetween(was.line, now.line);
+    // Other slots are others' leans.
+    constexpr double kWhole = 1e-6;
+    if (!shift || std::abs(*shift - roundedTo(*shift, 1)) > kWhole) return false;
+    fit_.slots = before->slots;
+    fit_.swing = before->swing;
+    fit_.grid.steady = before->grid.steady;
+    fit_.grid.line = before->grid.line.shifted(*shift);
+    apart_ = before->apart;
+    return true;
   }
 
   void chooseSwing() {
@@ -116,43 +214,43 @@ class Fitter {
 
   void place() {
     const SwungSlots slots(fit_.slots, fit_.swing);
-    const Beat bar = fit_.grid.meter.barLength();
+    const InBar inBar(slots, fit_.grid.meter.barLength());
     fit_.placed.resize(onsets_.size());
+    // Of a flam or a drag the main stroke counts: it is the loudest.
+    struct Last {
+      const Placed* slot = nullptr;
+      std::size_t loudest = 0;
+    };
+    std::array<Last, kPiecesMax> last{};
     for (std::size_t i = 0; i < onsets_.size(); ++i) {
-      const double at = leanedAt(onsets_[i]);
+      const Onset& onset = onsets_[i];
+      const double at = leanedAt(onset);
       const SwungSlots::Near near = slots.nearest(at);
       Placed& p = fit_.placed[i];
-      p.bar = near.written.floorDiv(bar);
-      p.at = near.written - Beat(p.bar) * bar;
+      inBar.put(near, p);
       p.quarters = near.swung;
-      p.ms = (onsets_[i].seconds - fit_.grid.line.secondsAt(near.swung)) * 1'000;
-      p.used = onsets_[i].used && std::abs(at - near.swung) < kOutside * near.room;
-    }
-    for (std::size_t i = 0; i < onsets_.size(); ++i) {
-      const bool covered = onsets_[i].shared && !neverAlone_.contains(onsets_[i].piece);
-      fit_.placed[i].timed = fit_.placed[i].used && !covered;
-    }
-    // Of a flam or a drag the main stroke counts: it is the loudest.
-    std::unordered_map<std::int64_t, std::size_t> loudest;
-    loudest.reserve(onsets_.size());
-    for (std::size_t i = 0; i < onsets_.size(); ++i) {
-      Placed& p = fit_.placed[i];
+      p.ms = (onset.seconds - fit_.grid.line.secondsAt(near.swung)) * 1'000;
+      p.used = onset.used && std::abs(at - near.swung) < kOutside * near.room;
+      const bool covered = onset.shared && !neverAlone_.contains(onset.piece);
+      p.timed = p.used && !covered;
       if (!p.used) continue;
-      const auto [known, isNew] =
-          loudest.emplace(cellKey(Beat(p.bar) * bar + p.at, onsets_[i].piece), i);
-      if (isNew) continue;
-      const bool louder = onsets_[i].velocity > onsets_[known->second].velocity;
-      Placed& grace = fit_.placed[louder ? known->second : i];
-      grace.used = grace.timed = false;
-      if (louder) known->second = i;
+      Last& before = last[onset.piece.value];
+      const bool same =
+          before.slot != nullptr && before.slot->bar == p.bar && before.slot->at == p.at;
+      const bool louder = !same || onset.velocity > onsets_[before.loudest].velocity;
+      if (same) {
+        Placed& grace = fit_.placed[louder ? before.loudest : i];
+        grace.used = grace.timed = false;
+      }
+      before.slot = &p;
+      if (louder) before.loudest = i;
     }
+    extent_ = extentOf(fit_.placed);
   }
   int placedCount() const {
     return static_cast<int>(std::count_if(fit_.placed.begin(), fit_.placed.end(),
                                           [](const Placed& p) { return p.used; }));
   }
-
-  using Place = Apart::Place;
 
   void countAlone() {
     std::map<PieceId, int> alone, shared;
@@ -166,12 +264,12 @@ class Fitter {
     }
   }
 
-  void takeApart(int turns) {
-    apart_.take(onsets_, fit_.placed, fit_.swing, period(), turns);
+  void takeApart(int turns, bool further) {
+    apart_.take(onsets_, fit_.placed, fit_.swing, period(), turns, further);
     fit_.depths = apart_.depths();
   }
-  double lowest() const { return extentOf(fit_.placed).first; }
-  double highest() const { return extentOf(fit_.placed).last; }
+  double lowest() const { return extent_.first; }
+  double highest() const { return extent_.last; }
 
   void refineLine(int round) {
     if (fit_.grid.asPlayed) return;
@@ -179,7 +277,7 @@ class Fitter {
     for (std::size_t i = 0; i < onsets_.size(); ++i) {
       const Placed& p = fit_.placed[i];
       if (!p.timed) continue;
-      const double lean = apart_.at({p.at, onsets_[i].piece});
+      const double lean = apart_.leanAt(i);
       const double left = p.ms - lean - apart_.clockAt(p.quarters);
       x.push_back(p.quarters);
       y.push_back(onsets_[i].seconds - lean / 1'000);
@@ -229,35 +327,39 @@ class Fitter {
     std::vector<double> points;
     double mean = 0, se = 0;
   };
+  struct AtPart {
+    std::int64_t at = 0;  // parts of a quarter, written
+    std::size_t of = 0;   // which stroke
+  };
   std::map<PieceId, Pairs> pairsOf(const Swing& swing) const {
-    const Beat pair = swing.unitLength() * Beat(2);
-    const Beat off = swing.written == Written::kTriplet ? pair * Beat(2, 3) : swing.unitLength();
-    const Beat bar = fit_.grid.meter.barLength();
-    using Row = std::unordered_map<std::int64_t, std::size_t>;
-    std::map<PieceId, Row> rows;
+    const std::int64_t pair = partsOf(swing.unitLength() * Beat(2));
+    const std::int64_t off = swing.written == Written::kTriplet ? pair * 2 / 3 : pair / 2;
+    const std::int64_t bar = partsOf(fit_.grid.meter.barLength());
     // Where the timekeeper is covered by a drum.
     std::map<PieceId, int> struck;
     for (const Onset& o : onsets_) struck[o.piece] += o.used ? 1 : 0;
     const auto keeper =
         std::max_element(struck.begin(), struck.end(),
                          [](const auto& a, const auto& b) { return a.second < b.second; });
-    std::set<std::int64_t> covers;
-    std::map<PieceId, std::vector<std::size_t>> inOrder;
+    std::vector<std::int64_t> covers;
+    std::map<PieceId, std::vector<AtPart>> rows;
     for (std::size_t i = 0; i < onsets_.size(); ++i) {
       const Placed& p = fit_.placed[i];
-      if (p.used && wanted_.foundWithin > 0) covers.insert(partsOf(Beat(p.bar) * bar + p.at));
-      if (!p.timed) continue;
-      rows[onsets_[i].piece][partsOf(Beat(p.bar) * bar + p.at)] = i;
-      inOrder[onsets_[i].piece].push_back(i);
+      if (!p.used) continue;
+      const std::int64_t at = p.bar * bar + partsOf(p.at);
+      if (wanted_.foundWithin > 0) covers.push_back(at);
+      if (p.timed) rows[onsets_[i].piece].push_back({at, i});
     }
+    std::sort(covers.begin(), covers.end());
     std::map<PieceId, Pairs> out;
-    for (const auto& [piece, row] : rows) {
+    for (auto& [piece, row] : rows) {
+      std::stable_sort(row.begin(), row.end(),
+                       [](const AtPart& a, const AtPart& b) { return a.at < b.at; });
       Pairs& pairs = out[piece];
       std::vector<double> onBeat, offBeat;
       for (const auto& [place, mean] : apart_.means()) {
         if (place.second != piece) continue;
-        const bool on = Beat(place.first.floorDiv(pair)) * pair == place.first;
-        (on ? onBeat : offBeat).push_back(mean);
+        (partsOf(place.first) % pair == 0 ? onBeat : offBeat).push_back(mean);
       }
       // What is far from all others of the voice is no stroke of it: a drum's tail, say.
       constexpr double kNoLean = 15;  // ms
@@ -266,23 +368,33 @@ class Fitter {
       std::erase_if(like, [&](double mean) { return std::abs(mean - others) > kNoLean; });
       const bool known = !like.empty();
       const double usual = medianOfReals(known ? like : onBeat);
-      for (const std::size_t i : inOrder[piece]) {
-        const Beat inBar = fit_.placed[i].at;
-        const Beat start = Beat(inBar.floorDiv(pair)) * pair;
-        if (inBar - start != off || start + pair > bar) continue;
-        const Beat left = Beat(fit_.placed[i].bar) * bar + inBar - off;
-        const auto before = row.find(partsOf(left)), after = row.find(partsOf(left + pair));
+      // A stroke's moment without the clock; on the beat also without what its slot leans beside
+      // the usual of such slots, which off the beat cannot be told from the swing.
+      const auto cleared = [&](const AtPart& stroke, bool onTheBeat) {
+        double late = apart_.clockAt(fit_.placed[stroke.of].quarters);
+        if (onTheBeat) late += apart_.meanAt(stroke.of) - usual;
+        return onsets_[stroke.of].seconds - late / 1'000;
+      };
+      const auto secondsAt = [&](std::int64_t at) {
+        return fit_.grid.line.secondsAt(static_cast<double>(at) / kDenominatorMax);
+      };
+      for (auto stroke = row.begin(); stroke != row.end(); ++stroke) {
+        const std::int64_t inBar = partsOf(fit_.placed[stroke->of].at);
+        if (inBar % pair != off || inBar - off + pair > bar) continue;
+        const std::int64_t left = stroke->at - off, right = left + pair;
+        auto before = stroke, after = stroke;
+        while (before != row.begin() && before->at > left) --before;
+        while (after != row.end() && after->at < right) ++after;
+        const bool hasBefore = before->at == left;
+        const bool hasAfter = after != row.end() && after->at == right;
         // Where the timekeeper is covered on the beat, it is where it is on others.
-        const bool covered = piece == keeper->first && known && covers.contains(partsOf(left));
-        if (before == row.end() && !covered) continue;
-        const double from = before == row.end()
-                                ? fit_.grid.line.secondsAt(left.toDouble()) + usual / 1'000
-                                : cleared(before->second, usual);
-        const double here = cleared(i, std::nullopt);
-        const double whole = after == row.end()
-                                 ? (fit_.grid.line.secondsAt((left + pair).toDouble()) -
-                                    fit_.grid.line.secondsAt(left.toDouble()))
-                                 : cleared(after->second, usual) - from;
+        const bool covered = piece == keeper->first && known &&
+                             std::binary_search(covers.begin(), covers.end(), left);
+        if (!hasBefore && !covered) continue;
+        const double from = hasBefore ? cleared(*before, true) : secondsAt(left) + usual / 1'000;
+        const double here = cleared(*stroke, false);
+        const double whole =
+            hasAfter ? cleared(*after, true) - from : secondsAt(right) - secondsAt(left);
         if (whole <= 0) continue;
         pairs.points.push_back((here - from) / whole);
       }
@@ -301,23 +413,11 @@ class Fitter {
     return out;
   }
   static constexpr double kSharedNotes = 1.25;
-  // A stroke's moment without the clock; on the beat also without what its slot leans beside the
-  // `usual` of such slots, which off the beat cannot be told from the swing.
-  double cleared(std::size_t i, std::optional<double> usual) const {
-    const Placed& p = fit_.placed[i];
-    double off = apart_.clockAt(p.quarters);
-    if (usual) {
-      const auto slot = apart_.means().find({p.at, onsets_[i].piece});
-      if (slot != apart_.means().end()) off += slot->second - *usual;
-    }
-    return onsets_[i].seconds - off / 1'000;
-  }
-
   void refineSwing() {
     const bool triplets = fit_.swing.written == Written::kTriplet;
-    const std::map<PieceId, Pairs> pairs = pairsOf(fit_.swing);
+    pairs_ = pairsOf(fit_.swing);
     const Pairs* main = nullptr;
-    for (const auto& [piece, of] : pairs) {
+    for (const auto& [piece, of] : pairs_) {
       if (of.points.size() < kPairsFewest) continue;
       if (main == nullptr || of.points.size() > main->points.size()) main = &of;
     }
@@ -340,7 +440,7 @@ class Fitter {
     }
     // Voices that swing alike are one.
     double weight = 0, sum = 0;
-    for (const auto& [piece, of] : pairs) {
+    for (const auto& [piece, of] : pairs_) {
       if (of.points.size() < kPairsFewest) continue;
       const double se = std::max(1e-4, of.se);
       const double apart = std::abs(of.mean - main->mean);
@@ -366,19 +466,21 @@ class Fitter {
   void tellPieces() {
     fit_.used = placedCount();
     if (fit_.used == 0) return;
-    const std::map<PieceId, Pairs> pairs = pairsOf(fit_.swing);
     std::map<PieceId, std::vector<double>> left, velocities;
-    std::map<Place, std::vector<double>> slotLeft, slotVelocities;
+    struct OfSlot {
+      std::vector<double> left, velocities;
+    };
+    std::vector<OfSlot> slots(apart_.cells());
     for (std::size_t i = 0; i < onsets_.size(); ++i) {
       const Placed& p = fit_.placed[i];
       if (!p.used) continue;
-      const Place place{p.at, onsets_[i].piece};
       velocities[onsets_[i].piece].push_back(onsets_[i].velocity);
       if (!p.timed) continue;
-      const double rest = p.ms - apart_.at(place) - apart_.clockAt(p.quarters);
+      const double rest = p.ms - apart_.leanAt(i) - apart_.clockAt(p.quarters);
       left[onsets_[i].piece].push_back(rest);
-      slotLeft[place].push_back(rest);
-      slotVelocities[place].push_back(onsets_[i].velocity);
+      OfSlot& slot = slots[apart_.cellOf(i)];
+      slot.left.push_back(rest);
+      slot.velocities.push_back(onsets_[i].velocity);
     }
     // What the smooth clock leaves of itself is shared by neighbours: errors are a little larger
     // than those of as many independent strokes.
@@ -395,26 +497,28 @@ class Fitter {
       if (wanted_.foundWithin > 0)
         f.se = std::hypot(f.se, kByBandsMs, kOfSpread * robustSpread(values));
       f.velocity = medianOfReals(velocities[piece]);
-      if (const auto of = pairs.find(piece);
-          of != pairs.end() && of->second.points.size() >= kPairsFewest) {
+      if (const auto of = pairs_.find(piece);
+          of != pairs_.end() && of->second.points.size() >= kPairsFewest) {
         f.point = of->second.mean;
         f.pointSe = of->second.se;
         f.pairs = static_cast<int>(of->second.points.size());
       }
     }
-    for (const auto& [place, values] : slotLeft) {
-      if (std::ssize(values) < Fit::kSlotFewest) continue;
+    for (std::size_t cell = 0; cell < slots.size(); ++cell) {
+      const OfSlot& of = slots[cell];
+      if (std::ssize(of.left) < Fit::kSlotFewest) continue;
       SlotFit s;
-      s.at = place.first;
-      s.piece = place.second;
-      s.n = static_cast<int>(values.size());
-      s.ms = apart_.ofSlot(place);
+      std::tie(s.at, s.piece) = apart_.placeOf(cell);
+      s.n = static_cast<int>(of.left.size());
+      s.ms = apart_.ofSlot(apart_.placeOf(cell));
       const double n = static_cast<double>(s.n);
-      s.se =
-          std::hypot(kShared * std::sqrt(varianceOf(values) / n), fit_.pieces.at(place.second).se);
-      s.velocity = medianOfReals(slotVelocities[place]);
+      s.se = std::hypot(kShared * std::sqrt(varianceOf(of.left) / n), fit_.pieces.at(s.piece).se);
+      s.velocity = medianOfReals(of.velocities);
       fit_.leaning.push_back(s);
     }
+    std::sort(fit_.leaning.begin(), fit_.leaning.end(), [](const SlotFit& a, const SlotFit& b) {
+      return std::tie(a.at, a.piece) < std::tie(b.at, b.piece);
+    });
     tellLevels(velocities);
     setReference();
   }
@@ -541,7 +645,7 @@ class Fitter {
       const Placed& p = fit_.placed[i];
       if (!p.timed) continue;
       const PieceId piece = onsets_[i].piece;
-      asked.rests.push_back({p.bar, p.at, piece, p.quarters, p.ms - apart_.at({p.at, piece})});
+      asked.rests.push_back({p.bar, p.at, piece, p.quarters, p.ms - apart_.leanAt(i)});
     }
     DriftTold told = driftOf(asked);
     fit_.drift = told.drift;
@@ -564,9 +668,10 @@ class Fitter {
     for (std::size_t i = 0; i < onsets_.size(); ++i) {
       if (onsets_[i].used) quarters.push_back(fit_.grid.line.quartersAt(onsets_[i].seconds));
     }
-    fit_.grid.gathering = gatheringOf(quarters, period(), 0.012);
+    // How much more often strokes fall together in the beat than by chance, which is 1.
+    const double gathering = gatheringOf(quarters, period(), 0.012);
     const double n = fit_.used;
-    const double gathers = std::clamp((fit_.grid.gathering - 1.6) / 1.6, 0.0, 1.0) * fit_.grid.sure;
+    const double gathers = std::clamp((gathering - 1.6) / 1.6, 0.0, 1.0) * fit_.grid.sure;
     const double share = n / std::max(1.0, static_cast<double>(quarters.size()));
     fit_.confidence = gathers * (1 - std::exp(-n / 30)) * std::clamp((share - 0.5) / 0.4, 0.0, 1.0);
     if (!neverAlone_.empty())
@@ -579,7 +684,10 @@ class Fitter {
 
   const std::vector<Onset>& onsets_;
   const FitWanted& wanted_;
+  KeptFit* kept_;
   Fit fit_;
+  Extent extent_;
+  std::map<PieceId, Pairs> pairs_;
   bool anchored_ = false;
   Apart apart_;
   std::set<PieceId> neverAlone_;
@@ -587,8 +695,8 @@ class Fitter {
 
 }  // namespace
 
-std::optional<Fit> fit(const std::vector<Onset>& onsets, const FitWanted& wanted) {
-  return Fitter(onsets, wanted).run();
+std::optional<Fit> fit(const std::vector<Onset>& onsets, const FitWanted& wanted, KeptFit* kept) {
+  return Fitter(onsets, wanted, kept).run();
 }
 
 }  // namespace uneven

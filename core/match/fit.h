@@ -17,6 +17,7 @@
 #pragma once
 
 #include <map>
+#include <memory>
 #include <string>
 #include <vector>
 
@@ -115,8 +116,18 @@ Role roleByLoudness(double velocity, double loud);
 // Confidence from which a feel is worth keeping.
 inline constexpr double kWorthwhile = 0.2;
 
-// Nothing where there is no beat to be found.
-std::optional<Fit> fit(const std::vector<Onset>& onsets, const FitWanted& wanted);
+// What was found of a take, kept for when something about it is corrected (KeptGrid): where nothing
+// but bar 1, the reference or some strokes that are left out are others, fitting goes on from
+// there.
+class Settled;
+struct KeptFit {
+  KeptGrid grid;
+  std::shared_ptr<const Settled> settled;
+};
+
+// Nothing where there is no beat to be found. Onsets are in order of time.
+std::optional<Fit> fit(const std::vector<Onset>& onsets, const FitWanted& wanted,
+                       KeptFit* kept = nullptr);
 
 // Which parts of a fit are wanted.
 struct FeelParts {

@@ -73,101 +73,207 @@ void tellReadings(const std::vector<Reading>& readings, const Reading& taken, Fo
       [](const MeterGuess& a, const MeterGuess& b) { return a.likelihood > b.likelihood; });
 }
 
-}  // namespace
+double span(const std::vector<Pulse>& pulses) {
+  return pulses.back().seconds - pulses.front().seconds;
+}
 
-std::optional<FoundGrid> findGrid(const std::vector<Onset>& onsets, const GridWanted& wanted) {
-  const std::vector<Pulse> pulses = pulsesOf(onsets);
-  if (pulses.size() < kFewestPulses) return std::nullopt;
-  const double span = pulses.back().seconds - pulses.front().seconds;
-  if (span < 1) return std::nullopt;
-  const auto tooLong = [&](const BeatLine& line) {
-    const double quarters =
-        line.quartersAt(pulses.back().seconds) - line.quartersAt(pulses.front().seconds);
-    return !(quarters < kQuartersMost);
-  };
-  // What a long take begins with tells its tempo.
-  constexpr std::size_t kJudged = 2'000;
-  const std::vector<Pulse> first(
-      pulses.begin(),
-      pulses.begin() + static_cast<std::ptrdiff_t>(std::min(kJudged, pulses.size())));
-  std::vector<Onset> judged;
-  for (const Onset& o : onsets) {
-    if (o.used && o.seconds <= first.back().seconds + kPulseSeconds) judged.push_back(o);
+class GridFinder {
+ public:
+  GridFinder(const std::vector<Onset>& onsets, const GridWanted& wanted)
+      : onsets_(onsets), wanted_(wanted) {}
+
+  std::optional<FoundGrid> run(KeptGrid* kept) {
+    if (kept == nullptr) return hear(boundBy(wanted_)) ? told() : std::nullopt;
+    if (holds(*kept)) {
+      heard_ = std::move(*kept);
+    } else {
+      *kept = {};
+      GridWanted anything;
+      anything.steady = wanted_.steady;
+      anything.played = wanted_.played;
+      anything.playedMeter = wanted_.playedMeter;
+      if (!hear(boundBy(anything))) return findGrid(onsets_, wanted_);
+    }
+    std::optional<FoundGrid> out;
+    std::vector<Reading> all = heard_.readings;
+    if (narrow()) {
+      out = told();
+    } else {
+      // What is asked for is none of those: it is looked for by itself.
+      out = findGrid(onsets_, wanted_);
+    }
+    heard_.readings = std::move(all);
+    *kept = std::move(heard_);
+    return out;
   }
-  const double freedom = wanted.steady ? 0 : kTempoFreedom;
-  std::vector<double> bases = wanted.bpm ? std::vector{60 / *wanted.bpm} : basesOf(first);
-  // So few strokes in so long a time have no beat.
-  constexpr double kSilent = 50;  // beats a stroke
-  const double most = std::min(kQuartersMost, kSilent * static_cast<double>(pulses.size()));
-  std::erase_if(bases, [&](double base) { return span / base > most; });
-  if (bases.empty()) return std::nullopt;
-  const std::vector<Beats> begun = sharpestBeats(first, bases, freedom);
-  ReadingsWanted what;
-  what.meter = wanted.meter;
-  what.swing = wanted.swing;
-  if (wanted.bpm) {
-    what.slowest = *wanted.bpm * (1 - kNearBpm);
-    what.fastest = *wanted.bpm * (1 + kNearBpm);
+
+ private:
+  bool holds(const KeptGrid& kept) const {
+    constexpr std::size_t kOneIn = 50;
+    if (kept.steady != wanted_.steady || kept.used.size() != onsets_.size()) return false;
+    std::size_t others = 0;
+    for (std::size_t i = 0; i < onsets_.size(); ++i) others += onsets_[i].used != kept.used[i];
+    return others * kOneIn <= onsets_.size();
   }
+
   // A tempo that is typed may be the file's own.
-  constexpr double kSameTempo = 0.003;
-  const bool isFiles = wanted.played && wanted.bpm &&
-                       std::abs(60 / wanted.played->meanPeriod() / *wanted.bpm - 1) < kSameTempo;
-  if (wanted.played && (!wanted.bpm || isFiles) && !tooLong(*wanted.played)) {
-    what.given = wanted.played;
-    what.givenMeter = wanted.meter ? wanted.meter : wanted.playedMeter;
+  static bool mayBeFiles(const GridWanted& wanted) {
+    constexpr double kSameTempo = 0.003;
+    return wanted.played &&
+           (!wanted.bpm ||
+            std::abs(60 / wanted.played->meanPeriod() / *wanted.bpm - 1) < kSameTempo);
   }
-  const std::vector<Reading> readings = readingsOf(judged, begun, what);
-  if (readings.empty()) return std::nullopt;
-  FoundGrid out;
-  const auto file =
-      std::find_if(readings.begin(), readings.end(), [&](const Reading& r) { return r.given; });
-  const Reading* taken = &readings.front();
-  if (file != readings.end()) {
-    const double gathers = gatheringBy(pulses, *wanted.played);
+  struct Bounds {
+    std::vector<double> bases;  // none: of those that come again
+    bool steady = false;
+    ReadingsWanted readings;
+  };
+  static Bounds boundBy(const GridWanted& wanted) {
+    Bounds out;
+    out.steady = wanted.steady;
+    out.readings.meter = wanted.meter;
+    out.readings.swing = wanted.swing;
+    if (wanted.bpm) {
+      out.bases = {60 / *wanted.bpm};
+      out.readings.slowest = *wanted.bpm * (1 - kNearBpm);
+      out.readings.fastest = *wanted.bpm * (1 + kNearBpm);
+    }
+    if (mayBeFiles(wanted)) {
+      out.readings.given = wanted.played;
+      out.readings.givenMeter = wanted.meter ? wanted.meter : wanted.playedMeter;
+    }
+    return out;
+  }
+
+  bool tooLong(const BeatLine& line) const {
+    return !(line.quartersAt(heard_.last) - line.quartersAt(heard_.first) < kQuartersMost);
+  }
+  const std::vector<Pulse>& pulses() {
+    if (pulses_.empty()) pulses_ = pulsesOf(onsets_);
+    return pulses_;
+  }
+  // What a long take begins with tells its tempo.
+  std::vector<Pulse> beginning() {
+    constexpr std::size_t kJudged = 2'000;
+    const std::size_t count = std::min(kJudged, pulses().size());
+    return {pulses().begin(), pulses().begin() + static_cast<std::ptrdiff_t>(count)};
+  }
+
+  bool hear(Bounds bounds) {
+    if (pulses().size() < kFewestPulses || span(pulses()) < 1) return false;
+    const std::vector<Pulse> first = beginning();
+    heard_.steady = bounds.steady;
+    heard_.first = pulses().front().seconds;
+    heard_.last = pulses().back().seconds;
+    heard_.isLong = first.size() < pulses().size();
+    for (const Onset& o : onsets_) heard_.used.push_back(o.used);
+    if (bounds.bases.empty()) bounds.bases = basesOf(first);
+    // So few strokes in so long a time have no beat.
+    constexpr double kSilent = 50;  // beats a stroke
+    const double most = std::min(kQuartersMost, kSilent * static_cast<double>(pulses().size()));
+    std::erase_if(bounds.bases, [&](double base) { return span(pulses()) / base > most; });
+    if (bounds.bases.empty()) return false;
+    heard_.begun = sharpestBeats(first, bounds.bases, bounds.steady ? 0 : kTempoFreedom);
+    if (bounds.readings.given && tooLong(*bounds.readings.given)) bounds.readings.given.reset();
+    std::vector<Onset> judged;
+    for (const Onset& o : onsets_) {
+      if (o.used && o.seconds <= first.back().seconds + kPulseSeconds) judged.push_back(o);
+    }
+    heard_.readings = readingsOf(judged, heard_.begun, bounds.readings);
+    return !heard_.readings.empty();
+  }
+
+  // Of all that was found what is wanted; false where that was not looked for.
+  bool narrow() {
+    const Bounds bounds = boundBy(wanted_);
+    const ReadingsWanted& what = bounds.readings;
+    const bool otherMeter = wanted_.played && what.givenMeter != wanted_.playedMeter;
+    if (otherMeter) return false;
+    std::erase_if(heard_.readings, [&](const Reading& r) {
+      if (r.given && !what.given) return true;
+      return (!r.given && (r.bpm < what.slowest || r.bpm > what.fastest)) ||
+             (what.meter && r.meter != *what.meter) || (what.swing && r.kind() != *what.swing);
+    });
+    double sum = 0;
+    for (const Reading& r : heard_.readings) sum += r.likelihood;
+    // Shares of what is hardly there say nothing.
+    constexpr double kLeast = 1e-12;
+    if (sum < kLeast) return false;
+    for (Reading& r : heard_.readings) r.likelihood /= sum;
+    return true;
+  }
+
+  // The file's own tempo before what is likelier by itself.
+  const Reading& takenOf(bool& asPlayed) {
+    const std::vector<Reading>& readings = heard_.readings;
+    const Reading& found = readings.front();
+    const auto file =
+        std::find_if(readings.begin(), readings.end(), [](const Reading& r) { return r.given; });
+    if (file == readings.end()) return found;
+    const double gathers = gatheringBy(pulses(), *wanted_.played);
     // A click is played to by half its beats, or by twice as many: what lies on it as sharply as on
     // anything goes by it.
     constexpr double kAsSharp = 0.7, kSameRatio = 0.004;
-    const double ratio = taken->bpm / file->bpm;
+    const double ratio = found.bpm / file->bpm;
     const bool sameClick =
         std::any_of(std::begin(kBeatMultiples), std::end(kBeatMultiples),
                     [ratio](double times) { return std::abs(ratio / times - 1) < kSameRatio; }) &&
-        gathers >= kAsSharp * gatheringBy(first, begun[taken->of].line);
-    if (gathers >= kGathersAsPlayed &&
-        (sameClick || file->likelihood >= kFileBehind * taken->likelihood)) {
-      taken = &*file;
-      out.asPlayed = true;
-    }
+        gathers >= kAsSharp * gatheringBy(beginning(), heard_.begun[found.of].line);
+    asPlayed = gathers >= kGathersAsPlayed &&
+               (sameClick || file->likelihood >= kFileBehind * found.likelihood);
+    return asPlayed ? *file : found;
   }
-  tellReadings(readings, *taken, out);
-  // Strokes without a beat bend every line.
-  constexpr double kBends = 0.022, kNoBeat = 0.030;
-  if (!out.asPlayed)
-    out.sure *=
-        std::clamp((kNoBeat - wandering(begun[taken->of].line)) / (kNoBeat - kBends), 0.0, 1.0);
-  out.meter = taken->meter;
-  out.swing = taken->swing;
-  out.triplets = taken->triplets;
-  if (out.asPlayed) {
-    out.line = *wanted.played;
-  } else if (first.size() == pulses.size()) {
-    out.line = lineOf(*taken, begun[taken->of].line);
-  } else {
+
+  BeatLine wholeLineOf(const Reading& taken) {
+    const BeatLine& begun = heard_.begun[taken.of].line;
+    if (!heard_.isLong) return lineOf(taken, begun);
     // All of it, counted as its beginning was.
-    // About as long as they were there.
-    constexpr double kFurther = 0.3;
-    const BeatLine all =
-        beatsThrough(pulses, begun[taken->of].line.meanPeriod(), std::min(freedom, kFurther));
-    Reading whole = *taken;
-    const double beat = taken->zero * taken->times;
-    const double off = all.quartersAt(begun[taken->of].line.secondsAt(beat)) - beat;
-    whole.zero = (beat + roundedTo(off, 1)) / taken->times;
-    out.line = lineOf(whole, all);
+    auto known = heard_.whole.find(taken.of);
+    if (known == heard_.whole.end()) {
+      // About as long as they were there.
+      constexpr double kFurther = 0.3;
+      const double freedom = *heard_.steady ? 0 : kFurther;
+      known =
+          heard_.whole.emplace(taken.of, beatsThrough(pulses(), begun.meanPeriod(), freedom)).first;
+    }
+    const BeatLine& all = known->second;
+    Reading whole = taken;
+    const double beat = taken.zero * taken.times;
+    const double off = all.quartersAt(begun.secondsAt(beat)) - beat;
+    whole.zero = (beat + roundedTo(off, 1)) / taken.times;
+    return lineOf(whole, all);
   }
-  if (tooLong(out.line)) return std::nullopt;
-  out.gathering = gatheringBy(pulses, out.line);
-  if (wanted.start) out.line = out.line.shifted(out.line.quartersAt(*wanted.start));
-  return out;
+
+  std::optional<FoundGrid> told() {
+    FoundGrid out;
+    const Reading& taken = takenOf(out.asPlayed);
+    tellReadings(heard_.readings, taken, out);
+    // Strokes without a beat bend every line.
+    constexpr double kBends = 0.022, kNoBeat = 0.030;
+    if (!out.asPlayed) {
+      const double wanders = wandering(heard_.begun[taken.of].line);
+      out.sure *= std::clamp((kNoBeat - wanders) / (kNoBeat - kBends), 0.0, 1.0);
+    }
+    out.meter = taken.meter;
+    out.swing = taken.swing;
+    out.triplets = taken.triplets;
+    out.line = out.asPlayed ? *wanted_.played : wholeLineOf(taken);
+    if (tooLong(out.line)) return std::nullopt;
+    if (wanted_.start) out.line = out.line.shifted(out.line.quartersAt(*wanted_.start));
+    return out;
+  }
+
+  const std::vector<Onset>& onsets_;
+  const GridWanted& wanted_;
+  std::vector<Pulse> pulses_;
+  KeptGrid heard_;
+};
+
+}  // namespace
+
+std::optional<FoundGrid> findGrid(const std::vector<Onset>& onsets, const GridWanted& wanted,
+                                  KeptGrid* kept) {
+  return GridFinder(onsets, wanted).run(kept);
 }
 
 }  // namespace uneven

@@ -6,6 +6,8 @@
 // A file's own tempo is one reading beside those that are found. Threads: pure functions.
 #pragma once
 
+#include <cstdint>
+#include <map>
 #include <optional>
 #include <string>
 #include <vector>
@@ -55,11 +57,24 @@ struct FoundGrid {
   std::vector<MeterGuess> meters;     // at the tempo that was taken, likely ones first
   std::vector<ReadingTold> readings;  // likely ones first; the one that was taken among them
   double sure = 0;                    // the chance of what was taken, 0..1
-  // How much more often strokes fall together in the beat than by chance: 1 is chance.
-  double gathering = 1;
+};
+
+// What was found in a take, kept for when something about it is corrected: following its beats and
+// weighing what they may mean is what lasts. Of one take and for one thread at a time. It holds
+// while the strokes that are left out are nearly the same (one in fifty), and for whatever meter,
+// kind of swing or pulse is then taken of the readings that were found.
+struct KeptGrid {
+  std::optional<bool> steady;  // nothing: empty
+  std::vector<bool> used;      // beside the onsets
+  double first = 0, last = 0;  // s, of the strokes that are used
+  std::vector<Beats> begun;    // through the beginning of the take
+  std::vector<Reading> readings;
+  std::map<std::size_t, BeatLine> whole;  // of those begun: through all of a long take
+  bool isLong = false;
 };
 
 // Nothing where no beat can be found: fewer than 8 strokes, or all at one moment.
-std::optional<FoundGrid> findGrid(const std::vector<Onset>& onsets, const GridWanted& wanted);
+std::optional<FoundGrid> findGrid(const std::vector<Onset>& onsets, const GridWanted& wanted,
+                                  KeptGrid* kept = nullptr);
 
 }  // namespace uneven

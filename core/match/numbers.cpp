@@ -17,18 +17,23 @@ double medianOfReals(std::vector<double> values) {
   return (*middle + *std::max_element(values.begin(), middle)) / 2;
 }
 
-double robustSpread(const std::vector<double>& values) {
+namespace {
+
+double spreadAround(double middle, std::vector<double> values) {
   constexpr double kNormal = 1.4826;
-  const double middle = medianOfReals(values);
-  std::vector<double> away;
-  away.reserve(values.size());
-  for (const double v : values) away.push_back(std::abs(v - middle));
-  return kNormal * medianOfReals(std::move(away));
+  for (double& v : values) v = std::abs(v - middle);
+  return kNormal * medianOfReals(std::move(values));
 }
 
-double sureMean(const std::vector<double>& values) {
-  const double middle = medianOfReals(values);
-  const double within = std::max(1.0, 3 * robustSpread(values));
+}  // namespace
+
+double robustSpread(const std::vector<double>& values) {
+  return spreadAround(medianOfReals(values), values);
+}
+
+Sure sureOf(const std::vector<double>& values) {
+  const double middle = medianOfReals(values), spread = spreadAround(middle, values);
+  const double within = std::max(1.0, 3 * spread);
   double sum = 0;
   int n = 0;
   for (const double v : values) {
@@ -36,7 +41,10 @@ double sureMean(const std::vector<double>& values) {
     sum += v;
     ++n;
   }
-  return n > 0 ? sum / n : middle;
+  return {n > 0 ? sum / n : middle, spread};
+}
+double sureMean(const std::vector<double>& values) {
+  return sureOf(values).mean;
 }
 
 double meanOf(const std::vector<double>& values) {
@@ -76,9 +84,19 @@ std::vector<double> smoothed(const std::vector<double>& y, const std::vector<dou
                              double lambda) {
   const std::size_t n = y.size();
   if (n < 3) return y;
+  // Of one value the slope is not known: it is the same everywhere.
+  const auto isKnown = [](double w) { return w > 0; };
+  if (std::count_if(weight.begin(), weight.end(), isKnown) < 2) {
+    const auto only = std::find_if(weight.begin(), weight.end(), isKnown);
+    const double value =
+        only == weight.end() ? 0 : y[static_cast<std::size_t>(only - weight.begin())];
+    return std::vector<double>(n, value);
+  }
   // W + lambda D'D has five diagonals: factored as L D L' in one pass.
   std::vector<std::array<double, 3>> a(n, {0, 0, 0});  // the diagonal and the two above it
-  for (std::size_t i = 0; i < n; ++i) a[i][0] = weight[i];
+  // Far from what is known, rounding would leave nothing of a pivot.
+  constexpr double kRidge = 1e-15;
+  for (std::size_t i = 0; i < n; ++i) a[i][0] = weight[i] + kRidge * lambda;
   for (std::size_t i = 0; i + 2 < n; ++i) {
     const double d[] = {1, -2, 1};
     for (std::size_t r = 0; r < 3; ++r) {
@@ -88,16 +106,15 @@ std::vector<double> smoothed(const std::vector<double>& y, const std::vector<dou
   std::vector<double> z(n);
   for (std::size_t i = 0; i < n; ++i) z[i] = weight[i] * y[i];
   for (std::size_t i = 0; i < n; ++i) {
-    const double pivot = a[i][0] > 1e-300 ? a[i][0] : 1e-300;
     for (std::size_t k = 1; k < 3 && i + k < n; ++k) {
-      const double factor = a[i][k] / pivot;
+      const double factor = a[i][k] / a[i][0];
       for (std::size_t c = k; c < 3; ++c) a[i + k][c - k] -= factor * a[i][c];
       z[i + k] -= factor * z[i];
     }
   }
   for (std::size_t i = n; i-- > 0;) {
     for (std::size_t k = 1; k < 3 && i + k < n; ++k) z[i] -= a[i][k] * z[i + k];
-    z[i] /= a[i][0] > 1e-300 ? a[i][0] : 1e-300;
+    z[i] /= a[i][0];
   }
   return z;
 }

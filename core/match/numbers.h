@@ -12,7 +12,11 @@ double medianOfReals(std::vector<double> values);
 // The standard deviation that the median distance from the median stands for (1.4826 times it for a
 // normal spread).
 double robustSpread(const std::vector<double>& values);
-// The mean of what lies within three spreads of the median, 1 at least.
+// The mean of what lies within three robust spreads of the median, 1 at least.
+struct Sure {
+  double mean = 0, spread = 0;
+};
+Sure sureOf(const std::vector<double>& values);
 double sureMean(const std::vector<double>& values);
 double meanOf(const std::vector<double>& values);
 double varianceOf(const std::vector<double>& values);
@@ -26,7 +30,8 @@ Line lineThrough(const std::vector<double>& x, const std::vector<double>& y,
                  const std::vector<double>& weight);
 
 // The z that minimises sum w (y - z)^2 + lambda sum (second difference of z)^2 (E. T. Whittaker
-// 1923, Proc. Edinburgh Math. Soc. 41). Where w is 0 nothing is known of y.
+// 1923, Proc. Edinburgh Math. Soc. 41). Where w is 0 nothing is known of y; one
+// known value is the same everywhere, none is 0.
 std::vector<double> smoothed(const std::vector<double>& y, const std::vector<double>& weight,
                              double lambda);
 

@@ -32,7 +32,7 @@ std::vector<Block> blocksOf(const Fit& fit, const std::vector<Onset>& onsets, in
   const Beat length = fit.grid.meter.barLength();
   for (std::size_t i = 0; i < onsets.size(); ++i) {
     const Placed& p = fit.placed[i];
-    if (!p.used || p.bar < 0 || p.bar >= bars || onsets[i].piece == piece::kClick) continue;
+    if (!p.used || p.bar < 0 || p.bar >= bars || onsets[i].piece == kNotInKit) continue;
     Block& block = out[static_cast<std::size_t>(p.bar / period)];
     block.places.emplace(Beat(p.bar % period) * length + p.at, onsets[i].piece);
     block.onsets.push_back(i);

@@ -17,7 +17,7 @@ double suits(const std::vector<double>& quarters, const SwungSlots& slots, doubl
                       static_cast<double>(slots.cycle().size());
   for (const double q : quarters) {
     const double away = slots.away(q) / width;
-    sum += std::log(peak * std::exp(-away * away / 2) + kFalse / slots.length());
+    sum += std::log(peak * std::exp(-away * away / 2) + kFalse / slots.length().toDouble());
   }
   return sum / static_cast<double>(std::max<std::size_t>(1, quarters.size()));
 }

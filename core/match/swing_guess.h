@@ -27,33 +27,35 @@ class SwungSlots {
     double swung = 0;
   };
   const std::vector<At>& cycle() const { return at_; }
-  double length() const { return cycle_; }
+  Beat length() const { return length_; }
 
-  // The slot nearest to a position, and how long slots are there.
+  // The slot nearest to a position: in which cycle (the next one's first is its own `at_.size()`),
+  // which of it, and how long slots are there.
   struct Near {
-    Beat written;
+    std::int64_t cycle = 0;
+    std::size_t slot = 0;
     double swung = 0, room = 0;
   };
   Near nearest(double quarters) const {
-    const double whole = std::floor(quarters / length());
-    const double inside = quarters - whole * length();
-    const Beat base = Beat(static_cast<std::int64_t>(whole)) * length_;
-    const double start = whole * length();
+    const double whole = std::floor(quarters / cycle_);
+    const double inside = quarters - whole * cycle_;
+    const double start = whole * cycle_;
     std::size_t best = 0;
     double away = std::numeric_limits<double>::infinity();
     for (std::size_t i = 0; i <= at_.size(); ++i) {
-      const double here = i == at_.size() ? length() : at_[i].swung;
+      const double here = i == at_.size() ? cycle_ : at_[i].swung;
       if (std::abs(inside - here) >= away) continue;
       away = std::abs(inside - here);
       best = i;
     }
     Near out;
-    out.written = best == at_.size() ? base + length_ : base + at_[best].written;
-    out.swung = start + (best == at_.size() ? length() : at_[best].swung);
+    out.cycle = static_cast<std::int64_t>(whole) + (best == at_.size() ? 1 : 0);
+    out.slot = best % at_.size();
+    out.swung = start + (best == at_.size() ? cycle_ : at_[best].swung);
     const std::size_t k = best % at_.size();
-    const double before = k == 0 ? length() - at_.back().swung : at_[k].swung - at_[k - 1].swung;
-    const double after = (k + 1 == at_.size() ? length() : at_[k + 1].swung) - at_[k].swung;
-    out.room = inside < (best == at_.size() ? length() : at_[best].swung) ? before : after;
+    const double before = k == 0 ? cycle_ - at_.back().swung : at_[k].swung - at_[k - 1].swung;
+    const double after = (k + 1 == at_.size() ? cycle_ : at_[k + 1].swung) - at_[k].swung;
+    out.room = inside < (best == at_.size() ? cycle_ : at_[best].swung) ? before : after;
     return out;
   }
   // How far the nearest slot is.

@@ -16,7 +16,7 @@ struct MidiOnsets {
   BeatLine line;               // quarter 0 is tick 0
   std::optional<Meter> meter;  // the file's first, where it has one
   std::string map;             // name of the map the notes were read by
-  int strange = 0;             // notes that the map does not know: the click's
+  int strange = 0;             // notes that the map does not know: kNotInKit
 };
 
 // `map` nullptr: the built-in one that knows most of the notes. Notes of all channels; where

@@ -8,8 +8,10 @@
 #include <numbers>
 #include <thread>
 
+#include "core/io/song_json.h"
 #include "core/perform/performance.h"
 #include "core/song/edit.h"
+#include "tests/support/made.h"
 #include "tests/support/random_song.h"
 
 namespace uneven {

@@ -106,6 +106,44 @@ TEST(Ear, ABodysDriftIsOneTempo) {
   }
 }
 
+// What is fitted on from what was kept is what is fitted from the beginning.
+TEST(Ear, ACorrectionComesToTheSame) {
+  for (const char* kind : {"rock eighths", "swung eighths", "waves", "7/8", "drift", "pickup"}) {
+    for (unsigned i = 0; i < static_cast<unsigned>(rounds(2)); ++i) {
+      PlayedTake take = playedTake(kind, kFirstSeed + 40 + i);
+      FitWanted wanted;
+      KeptFit kept;
+      const auto same = [&](const std::string& step) {
+        const auto anew = fit(take.onsets, wanted), on = fit(take.onsets, wanted, &kept);
+        ASSERT_EQ(anew.has_value(), on.has_value()) << kind << i << step;
+        if (!anew) return;
+        EXPECT_NEAR(on->bpm, anew->bpm, 0.005) << kind << i << step;
+        EXPECT_EQ(on->grid.meter, anew->grid.meter) << kind << i << step;
+        EXPECT_NEAR(on->swing.ratio, anew->swing.ratio, 0.01) << kind << i << step;
+        EXPECT_NEAR(on->start, anew->start, 0.002) << kind << i << step;
+        EXPECT_NEAR(on->confidence, anew->confidence, 0.1) << kind << i << step;
+        for (const auto& [piece, f] : anew->pieces)
+          EXPECT_NEAR(on->pieces.at(piece).ms, f.ms, 0.3 + f.se) << kind << i << step;
+      };
+      same(" at first");
+      take.onsets[take.onsets.size() / 2].used = false;
+      same(" one left out");
+      wanted.against = LeanAgainst::kAverage;
+      same(" another reference");
+      wanted.where.meter = Meter{5, 4};
+      same(" another meter");
+      wanted.where.meter.reset();
+      wanted.where.start = take.bars.at(1);
+      same(" bar 1 a bar later");
+      wanted.where.start = take.bars.at(1) + 0.11;
+      same(" bar 1 between");
+      wanted.where.start.reset();
+      for (std::size_t k = 0; k < take.onsets.size() / 3; ++k) take.onsets[k].used = false;
+      same(" a third left out");
+    }
+  }
+}
+
 // A reading that is chosen is the one that is told.
 TEST(Ear, ARivalCanBeTaken) {
   int taken = 0;

@@ -12,6 +12,7 @@
 #include "core/perform/displacement.h"
 #include "core/perform/performance.h"
 #include "core/song/edit.h"
+#include "core/take/take.h"
 #include "core/tools/tool.h"
 #include "tests/support/made.h"
 #include "tests/support/random_song.h"

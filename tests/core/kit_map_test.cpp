@@ -8,6 +8,7 @@
 
 #include "core/perform/performance.h"
 #include "core/song/edit.h"
+#include "core/take/take.h"
 
 namespace uneven {
 namespace {

@@ -77,6 +77,16 @@ TEST(Numbers, SmoothedIsTheLeastOfWhittakersSum) {
     }
   }
   EXPECT_EQ(smoothed({4, 9}, {1, 1}, 100), (std::vector<double>{4, 9})) << "two have no bend";
+  EXPECT_EQ(smoothed({0, 7, 0, 0}, {0, 2, 0, 0}, 30), (std::vector<double>{7, 7, 7, 7}));
+  EXPECT_EQ(smoothed({9, 9, 9}, {0, 0, 0}, 30), (std::vector<double>{0, 0, 0})) << "none is known";
+  // Two, far apart: the straight line between them.
+  constexpr std::size_t kMany = 2'000;
+  std::vector<double> y(kMany, 0), weight(kMany, 0);
+  y.back() = 10;
+  weight.front() = weight.back() = 1;
+  const std::vector<double> z = smoothed(y, weight, 30);
+  for (const std::size_t k : {std::size_t{0}, kMany / 4, kMany / 2, kMany - 1})
+    EXPECT_NEAR(z[k], 10.0 * static_cast<double>(k) / (kMany - 1), 0.1) << k;
 }
 
 // Mean 3: away from it -2, -1, 1, 2.

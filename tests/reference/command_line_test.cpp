@@ -377,6 +377,14 @@ TEST(CommandLine, MeasureTellsWhatItFound) {
   EXPECT_NE(ustick({"measure", folder.file("free.csv"), "--format", "json"})
                 .out.find("\"confidence\": 0"),
             std::string::npos);
+  // What nobody named is no click.
+  std::string times = "seconds\n";
+  for (int i = 0; i < 64; ++i) times += std::to_string(1 + 0.25 * i) + "\n";
+  writeText(folder.file("steady.csv"), times);
+  const std::string steady =
+      ustick({"measure", folder.file("steady.csv"), "--format", "json", "--feel", feel}).out;
+  EXPECT_NE(steady.find("\"other\": {\"ms\""), std::string::npos) << steady;
+  EXPECT_EQ(readText(feel).find("click"), std::string::npos);
 }
 
 // A second opinion on the beat of steady material: aubio's beat tracker (Debian: aubio-tools),

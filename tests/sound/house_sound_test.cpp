@@ -14,6 +14,7 @@
 #include "sound/synth/house_instrument.h"
 #include "tests/sound/audio.h"
 #include "tests/support/made.h"
+#include "tests/support/process.h"
 #include "tests/support/random_song.h"
 
 namespace uneven {
