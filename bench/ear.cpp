@@ -210,7 +210,8 @@ void listen(int takes, unsigned first, const std::string& only) {
       const std::scoped_lock locked(lock);
       for (Tally* tally :
            {&byKind[kind], &byProgram[name], &byAround[around[which]], &byKind["~ all"]})
-        judge(take, found, 0.02, *tally, tally == &byKind["~ all"] && takes < 100, first + i);
+        judge(take, found, 0.02, *tally,
+              tally == &byKind["~ all"] && (takes < 100 || !only.empty()), first + i);
       compareStrokes(take, onsets, strokes[name]);
       compareStrokes(take, onsets, strokes["~ all"]);
     }

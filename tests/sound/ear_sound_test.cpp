@@ -45,7 +45,7 @@ TEST(EarInSound, SampledKitsAndBandsAreUnderstood) {
       "rock eighths", "sixteenths",        "swung eighths",     "swung sixteenths", "5/4",
       "7/8",          "half-time shuffle", "linear sixteenths", "kick and snare",   "waves"};
   constexpr int kPrograms[] = {0, 8, 16, 24, 25};
-  int n = 0, pulse = 0, near = 0, held = 0, leans = 0, sureAndWrong = 0;
+  int n = 0, pulse = 0, swing = 0, near = 0, held = 0, leans = 0, sureAndWrong = 0;
   std::vector<double> rms;
   std::map<std::string, std::unique_ptr<SampledKit>> kits;
   for (const char* bank : {"tim", "fluid"}) kits[bank] = std::make_unique<SampledKit>(bank);
@@ -65,8 +65,13 @@ TEST(EarInSound, SampledKitsAndBandsAreUnderstood) {
     ++n;
     const bool right = rightPulse(take, found->bpm);
     pulse += right ? 1 : 0;
+    const testing::PlayedAnswer told{found->bpm, found->grid.meter, found->swing.unit,
+                                     found->swing.ratio};
+    const bool swings = right && testing::rightSwing(take, told);
+    swing += swings ? 1 : 0;
     constexpr double kRather = 0.6;
-    sureAndWrong += !right && found->confidence >= kRather ? 1 : 0;
+    const bool whole = swings && testing::rightMeter(take, told);
+    sureAndWrong += !whole && found->confidence >= kRather ? 1 : 0;
     if (!right) continue;
     const auto reference = found->pieces.find(take.reference);
     for (const PieceId piece : {piece::kKick, piece::kSnare}) {
@@ -86,10 +91,11 @@ TEST(EarInSound, SampledKitsAndBandsAreUnderstood) {
   constexpr int kMany = 30;
   const bool many = n >= kMany;
   EXPECT_GE(pulse * 100, n * (many ? 90 : 70));
+  EXPECT_GE(swing * 100, n * (many ? 85 : 65));
   EXPECT_LE(sureAndWrong * 100, n * (many ? 6 : 20));
   EXPECT_GE(near * 100, leans * (many ? 80 : 65));
   EXPECT_GE(held * 100, leans * (many ? 85 : 70));
-  EXPECT_LT(medianOfReals(rms), 6);
+  EXPECT_LT(medianOfReals(rms), 4);
 }
 
 // As many of the beats as there are, beats that are none counted (F measure, 70 ms as in MIREX).
