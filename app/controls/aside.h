@@ -14,6 +14,7 @@
 #pragma once
 
 #include <QFutureWatcher>
+#include <QThreadPool>
 #include <QtConcurrent/QtConcurrentRun>
 #include <atomic>
 #include <functional>
@@ -34,7 +35,8 @@ class Aside {
   using Work = std::function<T(const AsideWork&)>;
   using Answer = std::function<void(T)>;
 
-  Aside() {
+  // `pool`: where it waits its turn; the program's where none is given.
+  explicit Aside(QThreadPool* pool = QThreadPool::globalInstance()) : pool_(pool) {
     QObject::connect(&watcher_, &QFutureWatcherBase::finished, &watcher_, [this] { ended(); });
   }
   ~Aside() {
@@ -56,6 +58,10 @@ class Aside {
     answer_ = {};
     if (work_ != nullptr) work_->cancelled = true;
   }
+  // The work is to end early; what it answers still comes.
+  void stop() {
+    if (work_ != nullptr) work_->cancelled = true;
+  }
   // Whether an answer is to come.
   bool busy() const { return next_.has_value() || static_cast<bool>(answer_); }
   double done() const { return work_ == nullptr ? 0 : work_->done.load(); }
@@ -71,7 +77,7 @@ class Aside {
     answer_ = std::move(question.answer);
     work_ = std::make_shared<AsideWork>();
     running_ = true;
-    watcher_.setFuture(QtConcurrent::run([run = std::move(question.work), work = work_] {
+    watcher_.setFuture(QtConcurrent::run(pool_, [run = std::move(question.work), work = work_] {
       return std::make_shared<T>(run(*work));
     }));
   }
@@ -80,12 +86,14 @@ class Aside {
     running_ = false;
     const Answer answer = std::exchange(answer_, {});
     QFuture<std::shared_ptr<T>> future = watcher_.future();
+    watcher_.setFuture({});  // what nobody waits for any more is let go
     if (next_) begin();
     if (!answer) return;
     future.waitForFinished();  // what it threw is thrown here
     answer(std::move(*future.result()));
   }
 
+  QThreadPool* pool_;
   QFutureWatcher<std::shared_ptr<T>> watcher_;
   std::shared_ptr<AsideWork> work_;
   std::optional<Question> next_;

@@ -10,7 +10,6 @@
 #include <QProgressBar>
 #include <QTimer>
 #include <QVBoxLayout>
-#include <QtConcurrent/QtConcurrentRun>
 
 #include "app/controls/action_button.h"
 #include "app/controls/choice_field.h"
@@ -88,19 +87,13 @@ AudioForm::AudioForm(Document& document, FileSystem& files, Prompts& prompts, Tr
   down->addWidget(written_);
   connect(write_, &QPushButton::clicked, this, &AudioForm::write);
   connect(stop, &QPushButton::clicked, this, [this] {
-    if (work_ != nullptr) work_->givenUp = true;
+    givenUp_ = true;
+    aside_.stop();
   });
-  connect(&worker_, &QFutureWatcherBase::finished, this, &AudioForm::finished);
   look_ = new QTimer(this);
   look_->setInterval(50);
-  connect(look_, &QTimer::timeout, this, [this] {
-    if (work_ != nullptr) bar_->setValue(static_cast<int>(1000 * work_->done));
-  });
-}
-
-AudioForm::~AudioForm() {
-  if (work_ != nullptr) work_->givenUp = true;
-  worker_.waitForFinished();
+  connect(look_, &QTimer::timeout, this,
+          [this] { bar_->setValue(static_cast<int>(1000 * aside_.done())); });
 }
 
 void AudioForm::addRow(QGridLayout* grid, const QString& name, QWidget* field, const QString& tip) {
@@ -151,30 +144,30 @@ void AudioForm::writeTo(const QString& path) {
            "read it from its file")
             .arg(qs(document_.song().map)));
   }
-  work_ = std::make_shared<Work>();
+  givenUp_ = false;
   busy_->show();
   look_->start();
   bar_->setValue(0);
   write_->setEnabled(false);
   written_->clear();
-  worker_.setFuture(QtConcurrent::run([&files = files_, song = document_.song(), map = *map,
-                                       call = call(path), work = work_]() -> Result<AudioReport> {
-    const Result<SharedTake> take = Take::ofSong(song);
-    if (!take) return take.error();
-    return renderAudio(files, **take, map, call, [&](double share) {
-      work->done = share;
-      return !work->givenUp;
-    });
-  }));
+  aside_.ask(
+      [&files = files_, song = document_.song(), map = *map,
+       call = call(path)](const AsideWork& work) -> Result<AudioReport> {
+        const Result<SharedTake> take = Take::ofSong(song);
+        if (!take) return take.error();
+        return renderAudio(files, **take, map, call, [&](double share) {
+          work.done = share;
+          return !work.cancelled;
+        });
+      },
+      [this](const Result<AudioReport>& report) { tell(report); });
 }
 
-void AudioForm::finished() {
+void AudioForm::tell(const Result<AudioReport>& report) {
   look_->stop();
   busy_->hide();
   write_->setEnabled(true);
-  const std::shared_ptr<Work> work = std::exchange(work_, nullptr);
-  const Result<AudioReport> report = worker_.result();
-  if (!report && work != nullptr && work->givenUp) {
+  if (!report && givenUp_) {
     written_->setText(tr("Given up; nothing was written"));
     return;
   }

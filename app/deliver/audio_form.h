@@ -2,12 +2,10 @@
 // The part of Deliver that writes audio files: what they are like, and a worker that renders them.
 #pragma once
 
-#include <QFutureWatcher>
 #include <QWidget>
-#include <atomic>
 #include <functional>
-#include <memory>
 
+#include "app/controls/aside.h"
 #include "app/edit/document.h"
 #include "sound/file/render_audio.h"
 
@@ -30,23 +28,18 @@ class AudioForm : public QWidget {
   // `leadIn` gives the bars of silence before the song.
   AudioForm(Document& document, FileSystem& files, Prompts& prompts, Transport& transport,
             std::function<int()> leadIn, QWidget* parent);
-  ~AudioForm() override;
 
   void write();                       // asks where
   void writeTo(const QString& path);  // on a worker
-  bool writing() const { return worker_.isRunning(); }
+  bool writing() const { return aside_.busy(); }
 
  Q_SIGNALS:
   void said(const QString& what);
   void failed(const QString& why);
 
  private:
-  struct Work {
-    std::atomic<bool> givenUp{false};
-    std::atomic<double> done{0};
-  };
   void addRow(QGridLayout* grid, const QString& name, QWidget* field, const QString& tip);
-  void finished();
+  void tell(const Result<AudioReport>& report);
   AudioCall call(const QString& path) const;
 
   Document& document_;
@@ -63,8 +56,8 @@ class AudioForm : public QWidget {
   QProgressBar* bar_;
   QTimer* look_ = nullptr;  // how far it is, while it writes
   QLabel* written_;
-  std::shared_ptr<Work> work_;
-  QFutureWatcher<Result<AudioReport>> worker_;
+  bool givenUp_ = false;
+  Aside<Result<AudioReport>> aside_;
 };
 
 }  // namespace uneven

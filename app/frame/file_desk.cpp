@@ -8,7 +8,6 @@
 #include <QSettings>
 #include <QStandardPaths>
 #include <QWidget>
-#include <QtConcurrent/QtConcurrentRun>
 
 #include "app/controls/prompts.h"
 #include "app/edit/document.h"
@@ -167,23 +166,28 @@ void FileDesk::readAside(std::shared_ptr<Reading> reading) {
   reading_ = reading;
   watch_.start();
   Q_EMIT readingBegan(QFileInfo(reading->path).fileName());
-  auto* watcher = new QFutureWatcher<void>(this);
-  connect(watcher, &QFutureWatcherBase::finished, this, [this, watcher, reading] {
-    watcher->deleteLater();
-    if (reading_ != reading) return;  // cancelled
-    reading_.reset();
-    watch_.stop();
-    Q_EMIT readingEnded();
-    watcher->waitForFinished();  // what it threw is thrown here
-    // What has been done meanwhile is not lost without a word.
-    if (document_.revision() == reading->revision || mayLeave()) take(*reading);
-  });
-  watcher->setFuture(
-      QtConcurrent::run(&thread_, [&files = files_, reading] { read(files, *reading); }));
+  aside_.ask(
+      [&files = files_, reading](const AsideWork&) {
+        try {
+          read(files, *reading);
+        } catch (...) {
+          reading->thrown = std::current_exception();
+        }
+        return reading;
+      },
+      [this](const std::shared_ptr<Reading>& read) {
+        reading_.reset();
+        watch_.stop();
+        Q_EMIT readingEnded();
+        if (read->thrown) std::rethrow_exception(read->thrown);
+        // What has been done meanwhile is not lost without a word.
+        if (document_.revision() == read->revision || mayLeave()) take(*read);
+      });
 }
 
 void FileDesk::cancelReading() {
   if (!reading_) return;
+  aside_.cancel();
   reading_.reset();
   watch_.stop();
   Q_EMIT readingEnded();

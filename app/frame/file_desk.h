@@ -3,14 +3,15 @@
 #pragma once
 
 #include <QFileSystemWatcher>
-#include <QFutureWatcher>
 #include <QObject>
 #include <QStringList>
 #include <QThreadPool>
 #include <QTimer>
 #include <atomic>
+#include <exception>
 #include <memory>
 
+#include "app/controls/aside.h"
 #include "app/frame/only_window.h"
 #include "core/io/song_json.h"
 
@@ -78,6 +79,7 @@ class FileDesk : public QObject {
     std::optional<Song> song;
     std::vector<std::string> notes;
     std::optional<Error> error;
+    std::exception_ptr thrown;
     OnDisk onDisk;
     std::unique_ptr<OnlyWindow> only;
   };
@@ -107,6 +109,7 @@ class FileDesk : public QObject {
   QTimer diskRests_;                  // a file is written in more than one step
   std::unique_ptr<OnlyWindow> only_;  // of the file that is open
   QThreadPool thread_;                // waits for what is being read, as it goes
+  Aside<std::shared_ptr<Reading>> aside_{&thread_};
 };
 
 }  // namespace uneven

@@ -2,29 +2,22 @@
 // Reading aside.
 #include "app/play/guide_desk.h"
 
-#include <QFileInfo>
-#include <QtConcurrent/QtConcurrentRun>
-
 #include "app/controls/labels.h"
 
 namespace uneven {
 
-GuideDesk::GuideDesk(QObject* parent) : QObject(parent) {
-  connect(&watcher_, &QFutureWatcherBase::finished, this, &GuideDesk::done);
-}
-
-GuideDesk::~GuideDesk() {
-  if (reading_ != nullptr) reading_->cancelled = true;
-  watcher_.waitForFinished();
-}
+GuideDesk::GuideDesk(QObject* parent) : QObject(parent) {}
 
 void GuideDesk::want(const QString& file) {
   wanted_ = file;
-  if (reading_ != nullptr) {
-    reading_->cancelled = reading_->file != file;
-    return;
+  if (aside_.busy() && reading_ == file) return;
+  const bool was = aside_.busy();
+  aside_.cancel();
+  if (!file.isEmpty() && file != read_ && file != refused_) {
+    begin();
+  } else if (was) {
+    Q_EMIT changed();
   }
-  if (!file.isEmpty() && file != read_ && file != refused_) begin();
 }
 
 void GuideDesk::forget() {
@@ -33,32 +26,28 @@ void GuideDesk::forget() {
 }
 
 void GuideDesk::begin() {
-  reading_ = std::make_shared<Reading>();
-  reading_->file = wanted_;
-  watcher_.setFuture(QtConcurrent::run([reading = reading_]() -> Read {
-    using Made = Result<std::shared_ptr<GuideVoice>>;
-    Result<std::shared_ptr<const GuideSound>> sound =
-        readGuide(reading->file.toStdString(), [reading](double) { return !reading->cancelled; });
-    if (!sound) return std::make_shared<Made>(sound.error());
-    return std::make_shared<Made>(std::make_shared<GuideVoice>(*std::move(sound)));
-  }));
+  reading_ = wanted_;
+  aside_.ask(
+      [file = reading_.toStdString()](const AsideWork& work) -> Read {
+        Result<std::shared_ptr<const GuideSound>> sound =
+            readGuide(file, [&work](double) { return !work.cancelled; });
+        if (!sound) return sound.error();
+        return std::make_shared<GuideVoice>(*std::move(sound));
+      },
+      [this](const Read& read) { take(read); });
   Q_EMIT changed();
 }
 
-void GuideDesk::done() {
-  const std::shared_ptr<Reading> reading = std::exchange(reading_, nullptr);
-  if (reading == nullptr || watcher_.future().resultCount() == 0) return;
-  const Read read = watcher_.result();
-  if (*read) {
-    voice_ = **read;
-    read_ = reading->file;
+void GuideDesk::take(const Read& read) {
+  if (read) {
+    voice_ = *read;
+    read_ = reading_;
     if (!voice_->status()) Q_EMIT failed(qs(voice_->status().error().line()));
-  } else if (!reading->cancelled) {
-    refused_ = reading->file;
-    Q_EMIT failed(qs((*read).error().line()));
+  } else {
+    refused_ = reading_;
+    Q_EMIT failed(qs(read.error().line()));
   }
   Q_EMIT changed();
-  want(wanted_);
 }
 
 }  // namespace uneven

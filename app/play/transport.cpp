@@ -4,7 +4,6 @@
 
 #include <QFile>
 #include <QSettings>
-#include <QtConcurrent/QtConcurrentRun>
 #include <algorithm>
 #include <array>
 #include <cmath>
@@ -61,11 +60,6 @@ Transport::Transport(Editing& editing, FileSystem& files, Outputs& outputs, QObj
   resting_.setInterval(kRestMs);
   resting_.setSingleShot(true);
   connect(&resting_, &QTimer::timeout, this, &Transport::rest);
-  connect(&loading_, &QFutureWatcherBase::finished, this, [this] {
-    // A bank that was given up has no result.
-    if (player_ == nullptr && loading_.future().resultCount() > 0)
-      take(std::move(*loading_.result()));
-  });
   edits_.setInterval(0);
   edits_.setSingleShot(true);
   connect(&edits_, &QTimer::timeout, this, &Transport::remake);
@@ -77,7 +71,6 @@ Transport::Transport(Editing& editing, FileSystem& files, Outputs& outputs, QObj
 
 Transport::~Transport() {
   hearPads(nullptr);
-  loading_.waitForFinished();
   midi_.reset();
   output_.reset();
 }
@@ -108,10 +101,12 @@ void Transport::load() {
 }
 
 void Transport::loadAside() {
-  if (loading_.isRunning()) return;
-  loading_.setFuture(QtConcurrent::run([this, bank = bank_] {
-    return std::make_shared<Result<std::unique_ptr<Instrument>>>(instrument(bank));
-  }));
+  if (loading_.busy()) return;
+  loading_.ask([&files = files_, bank = bank_.toStdString()](
+                   const AsideWork&) { return loadInstrument(files, bank); },
+               [this](Result<std::unique_ptr<Instrument>> made) {
+                 if (player_ == nullptr) take(std::move(made));
+               });
 }
 
 void Transport::connectOutput() {

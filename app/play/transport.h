@@ -6,7 +6,6 @@
 // transport runs silently on the machine's clock, and says so once.
 #pragma once
 
-#include <QFutureWatcher>
 #include <QObject>
 #include <QTimer>
 #include <functional>
@@ -187,9 +186,6 @@ class Transport : public QObject {
   Editing& editing_;
   FileSystem& files_;
   Outputs& outputs_;
-  // For a single stroke the bank is read aside: no key waits for it.
-  using Loaded = std::shared_ptr<Result<std::unique_ptr<Instrument>>>;
-  QFutureWatcher<Loaded> loading_;
   std::unique_ptr<Player> player_;
   std::unique_ptr<AudioOutput> output_;  // after the player: it pulls from it
   std::unique_ptr<SimulatedModule> module_;
@@ -235,6 +231,8 @@ class Transport : public QObject {
   };
   Differently differently_;
   Aside<SharedTake> performing_;
+  // For a single stroke the bank is read aside: no key waits for it.
+  Aside<Result<std::unique_ptr<Instrument>>> loading_;
 };
 
 }  // namespace uneven

@@ -91,8 +91,7 @@ Status Transport::setBank(const QString& file) {
   }
   const bool again = playing_;
   stop();
-  loading_.waitForFinished();
-  loading_.setFuture({});
+  loading_.cancel();
   midi_.reset();
   output_.reset();
   if (pads_ != nullptr) pads_->setHeard({});

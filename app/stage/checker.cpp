@@ -2,8 +2,6 @@
 // Looking at a song on a worker.
 #include "app/stage/checker.h"
 
-#include <QtConcurrent/QtConcurrentRun>
-
 #include "app/controls/labels.h"
 
 namespace uneven {
@@ -27,18 +25,8 @@ Checker::Checker(Editing& editing, Players& players, QObject* parent)
     : QObject(parent), editing_(editing), players_(players) {
   soon_.setSingleShot(true);
   connect(&soon_, &QTimer::timeout, this, &Checker::look);
-  connect(&worker_, &QFutureWatcherBase::finished, this, [this] {
-    if (worker_.future().resultCount() == 0) return;  // it threw, and waits for nobody
-    last_ = worker_.result();
-    if (now() != nullptr) return Q_EMIT looked();
-    if (!soon_.isActive()) look();  // the song is another by now
-  });
   connect(&editing_.document(), &Document::changed, this, &Checker::songChanged);
   connect(&players_, &Players::changed, this, &Checker::songChanged);
-}
-
-Checker::~Checker() {
-  worker_.waitForFinished();
 }
 
 void Checker::begin() {
@@ -73,14 +61,14 @@ void Checker::songChanged() {
 }
 
 void Checker::look() {
-  if (!begun_ || worker_.isRunning() || now() != nullptr) return;
+  if (!begun_ || looking_.busy() || now() != nullptr) return;
   const Document& document = editing_.document();
   // What was found in a long song takes as long to let go as five frames: aside too.
-  worker_.setFuture({});
-  worker_.setFuture(QtConcurrent::run(
+  looking_.ask(
       [old = std::move(last_), song = document.song(), groove = document.grooveId(),
        at = document.at(), revision = document.revision(),
-       map = document.kitMaps().orDefault(document.song().map), profile = profile()]() mutable {
+       map = document.kitMaps().orDefault(document.song().map),
+       profile = profile()](const AsideWork&) mutable {
         old.reset();
         auto out = std::make_shared<Looked>();
         out->revision = revision;
@@ -104,7 +92,12 @@ void Checker::look() {
         out->bands = bandsOf(hands, profile);
         out->ways = otherWays(hands, profile, kWays);
         return out;
-      }));
+      },
+      [this](std::shared_ptr<Looked> out) {
+        last_ = std::move(out);
+        if (now() != nullptr) return Q_EMIT looked();
+        if (!soon_.isActive()) look();  // the song is another by now
+      });
 }
 
 }  // namespace uneven

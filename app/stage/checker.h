@@ -2,12 +2,12 @@
 // Looks at the song aside, after every edit; never tells of another song than the one shown.
 #pragma once
 
-#include <QFutureWatcher>
 #include <QObject>
 #include <QTimer>
 #include <functional>
 #include <memory>
 
+#include "app/controls/aside.h"
 #include "app/edit/editing.h"
 #include "app/stage/players.h"
 #include "core/check/check.h"
@@ -34,7 +34,6 @@ class Checker : public QObject {
   Q_OBJECT
  public:
   Checker(Editing& editing, Players& players, QObject* parent = nullptr);
-  ~Checker() override;
 
   // While nobody waits for it, it looks when the hand rests; before begin() not at all.
   void begin();
@@ -56,8 +55,8 @@ class Checker : public QObject {
   Players& players_;
   bool begun_ = false, waited_ = false;
   QTimer soon_;  // many edits between two frames are looked at once
-  QFutureWatcher<std::shared_ptr<Looked>> worker_;
   std::shared_ptr<Looked> last_;
+  Aside<std::shared_ptr<Looked>> looking_;
 };
 
 }  // namespace uneven

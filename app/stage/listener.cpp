@@ -2,66 +2,39 @@
 // Listening aside.
 #include "app/stage/listener.h"
 
-#include <QTimer>
-#include <QtConcurrent/QtConcurrentRun>
-
 #include "app/controls/labels.h"
 
 namespace uneven {
 
 Listener::Listener(FileSystem& files, QObject* parent) : QObject(parent), files_(files) {
-  connect(&reader_, &QFutureWatcherBase::finished, this, [this] {
-    const std::shared_ptr<Reading> reading = std::move(reading_);
-    reading_ = nullptr;
-    if (reader_.future().resultCount() == 0) return;
-    Result<Recording>& result = *reader_.result();
-    if (!result) {
-      if (reading == nullptr || !reading->cancelled) Q_EMIT failed(qs(result.error().line()));
-      Q_EMIT changed();
-      return;
-    }
-    take(*std::move(result));
-  });
-  connect(&fitter_, &QFutureWatcherBase::finished, this, [this] {
-    if (fitter_.future().resultCount() == 0) return;
-    fit_ = fitter_.result();
-    if (again_) return fitAside();
-    fresh_ = true;
-    const GridWanted& where = wanted_.where;
-    if (!where.bpm && !where.meter && !where.swing)
-      readings_ = fit_->has_value() ? (*fit_)->grid.readings : std::vector<ReadingTold>{};
-    Q_EMIT changed();
-  });
-}
-
-Listener::~Listener() {
-  cancel();
-  reader_.waitForFinished();
-  fitter_.waitForFinished();
+  constexpr int kTickMs = 50;
+  tick_.setInterval(kTickMs);
+  connect(&tick_, &QTimer::timeout, this, [this] { Q_EMIT progressed(reader_.done()); });
 }
 
 void Listener::open(const QString& file) {
-  if (reading_ != nullptr) return;
-  reading_ = std::make_shared<Reading>();
-  auto* tick = new QTimer(this);
-  connect(tick, &QTimer::timeout, this, [this, tick] {
-    if (reading_ == nullptr) return tick->deleteLater();
-    Q_EMIT progressed(reading_->done);
-  });
-  constexpr int kTickMs = 50;
-  tick->start(kTickMs);
-  reader_.setFuture(QtConcurrent::run([&files = files_, file, reading = reading_] {
-    return std::make_shared<Result<Recording>>(
-        listen(files, file.toStdString(), houseKit(), nullptr, [reading](double done) {
-          reading->done = done;
-          return !reading->cancelled;
-        }));
-  }));
+  if (reading()) return;
+  givenUp_ = false;
+  reader_.ask(
+      [&files = files_, file](const AsideWork& work) {
+        return listen(files, file.toStdString(), houseKit(), nullptr, [&work](double done) {
+          work.done = done;
+          return !work.cancelled;
+        });
+      },
+      [this](Result<Recording> result) {
+        tick_.stop();
+        if (result) return take(*std::move(result));
+        if (!givenUp_) Q_EMIT failed(qs(result.error().line()));
+        Q_EMIT changed();
+      });
+  tick_.start();
   Q_EMIT changed();
 }
 
 void Listener::cancel() {
-  if (reading_ != nullptr) reading_->cancelled = true;
+  givenUp_ = true;
+  reader_.stop();
 }
 
 void Listener::close() {
@@ -131,16 +104,19 @@ void Listener::onlyBars(std::int64_t from, std::int64_t to) {
 
 void Listener::refit() {
   fresh_ = false;
+  fitter_.cancel();
   Q_EMIT changed();
-  fitAside();
-}
-
-void Listener::fitAside() {
-  again_ = fitter_.isRunning();
-  if (again_ || !recording_) return;
-  fitter_.setFuture(QtConcurrent::run([onsets = recording_->onsets, wanted = wanted_, kept = kept_] {
-    return std::make_shared<std::optional<Fit>>(fit(onsets, wanted, kept.get()));
-  }));
+  if (!recording_) return;
+  fitter_.ask([onsets = recording_->onsets, wanted = wanted_,
+               kept = kept_](const AsideWork&) { return fit(onsets, wanted, kept.get()); },
+              [this](std::optional<Fit> found) {
+                fit_ = std::move(found);
+                fresh_ = true;
+                const GridWanted& where = wanted_.where;
+                if (!where.bpm && !where.meter && !where.swing)
+                  readings_ = fit_ ? fit_->grid.readings : std::vector<ReadingTold>{};
+                Q_EMIT changed();
+              });
 }
 
 }  // namespace uneven

@@ -3,13 +3,13 @@
 // is asked for.
 #pragma once
 
-#include <QFutureWatcher>
 #include <QObject>
 #include <QString>
-#include <atomic>
+#include <QTimer>
 #include <memory>
 #include <optional>
 
+#include "app/controls/aside.h"
 #include "core/match/fit.h"
 #include "sound/file/listen.h"
 
@@ -19,20 +19,19 @@ class Listener : public QObject {
   Q_OBJECT
  public:
   explicit Listener(FileSystem& files, QObject* parent = nullptr);
-  ~Listener() override;
 
   // Reads a file; what was heard before stays until it is there.
   void open(const QString& file);
   void cancel();
   // The take goes, and what is still being read.
   void close();
-  bool reading() const { return reading_ != nullptr; }
+  bool reading() const { return reader_.busy(); }
   // What was heard already.
   void take(Recording recording);
 
   const Recording* recording() const { return recording_ ? &*recording_ : nullptr; }
   // As it is wanted; nullptr: being fitted, or no beat.
-  const Fit* found() const { return fresh_ && fit_ && fit_->has_value() ? &**fit_ : nullptr; }
+  const Fit* found() const { return fresh_ && fit_ ? &*fit_ : nullptr; }
   // What the take may mean as well: as it was found before any of it was chosen.
   const std::vector<ReadingTold>& readings() const { return readings_; }
   // One of them is taken: its pulse, meter and swing.
@@ -54,24 +53,18 @@ class Listener : public QObject {
   void failed(const QString& why);
 
  private:
-  struct Reading {
-    std::atomic<double> done{0};
-    std::atomic<bool> cancelled{false};
-  };
   void refit();
-  void fitAside();
 
   FileSystem& files_;
-  std::shared_ptr<Reading> reading_;
-  QFutureWatcher<std::shared_ptr<Result<Recording>>> reader_;
   std::optional<Recording> recording_;
   FitWanted wanted_;
-  using Fitted = std::shared_ptr<std::optional<Fit>>;
-  QFutureWatcher<Fitted> fitter_;
-  Fitted fit_;
+  std::optional<Fit> fit_;
   std::vector<ReadingTold> readings_;
   std::shared_ptr<KeptFit> kept_;  // of this recording; one fit at a time has it
-  bool fresh_ = false, again_ = false;
+  bool fresh_ = false, givenUp_ = false;
+  QTimer tick_;  // tells how much has been read
+  Aside<Result<Recording>> reader_;
+  Aside<std::optional<Fit>> fitter_;
 };
 
 }  // namespace uneven

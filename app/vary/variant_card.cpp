@@ -5,7 +5,6 @@
 #include <QGridLayout>
 #include <QHBoxLayout>
 #include <QVBoxLayout>
-#include <QtConcurrent/QtConcurrentRun>
 
 #include "app/controls/action_button.h"
 #include "app/controls/flat_edit.h"
@@ -157,10 +156,6 @@ VariantCard::VariantCard(Editing& editing, Walker& walker, Checker& checker, Wal
   rest_.setSingleShot(true);
   rest_.setInterval(kVaryRestMs);
   connect(&rest_, &QTimer::timeout, this, &VariantCard::lookAtFindings);
-  connect(&looking_, &QFutureWatcherBase::finished, this, [this] {
-    if (looking_.future().resultCount() > 0) findings_->setText(looking_.result());
-    if (walker_.count() > 0 && walker_.variant(wall_.current()).key != lookedAt_) rest_.start();
-  });
   read();
 }
 
@@ -231,20 +226,20 @@ void VariantCard::read() {
             : tr("no tempo"));
     limit_->setText(qs(c.limit));
   }
-  if (v.key != lookedAt_ && !looking_.isRunning()) {
+  if (v.key != lookedAt_ && !looking_.busy()) {
     findings_->setText(tr("…"));
     rest_.start();
   }
 }
 
 void VariantCard::lookAtFindings() {
-  if (walker_.count() == 0 || looking_.isRunning() || !isVisible()) return;
+  if (walker_.count() == 0 || looking_.busy() || !isVisible()) return;
   const Variant& v = walker_.variant(wall_.current());
   lookedAt_ = v.key;
   const Document& document = editing_.document();
-  looking_.setFuture(
-      QtConcurrent::run([song = document.song(), groove = v.groove, profile = checker_.profile(),
-                         map = document.kitMaps().orDefault(document.song().map)] {
+  looking_.ask(
+      [song = document.song(), groove = v.groove, profile = checker_.profile(),
+       map = document.kitMaps().orDefault(document.song().map)](const AsideWork&) {
         const Beat core = song.findGroove(groove.id)->length();
         const auto before = foundIn(song, groove.id, core, profile, map);
         const auto after = foundIn(withGroove(song, groove), groove.id, core, profile, map);
@@ -254,7 +249,11 @@ void VariantCard::lookAtFindings() {
         if (!gone.isEmpty()) out << VariantCard::tr("Gone: %1").arg(gone);
         return out.isEmpty() ? VariantCard::tr("Check finds nothing new")
                              : out.join(QStringLiteral(". "));
-      }));
+      },
+      [this](const QString& found) {
+        findings_->setText(found);
+        if (walker_.count() > 0 && walker_.variant(wall_.current()).key != lookedAt_) rest_.start();
+      });
 }
 
 }  // namespace uneven

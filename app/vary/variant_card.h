@@ -2,9 +2,9 @@
 // The chosen variant: what differs, how hard it is, what is thought of it, and what becomes of it.
 #pragma once
 
-#include <QFutureWatcher>
 #include <QTimer>
 
+#include "app/controls/aside.h"
 #include "app/controls/card.h"
 #include "app/vary/walker.h"
 
@@ -40,8 +40,8 @@ class VariantCard : public Card {
   FlatEdit* note_;
   ActionButton *marks_[3], *keep_, *gather_, *arrange_, *core_, *before_, *next_;
   QTimer rest_;
-  QFutureWatcher<QString> looking_;
   std::string lookedAt_;  // key
+  Aside<QString> looking_;
 };
 
 }  // namespace uneven

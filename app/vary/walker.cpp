@@ -2,8 +2,6 @@
 // Walking aside.
 #include "app/vary/walker.h"
 
-#include <QtConcurrent/QtConcurrentRun>
-
 #include "app/controls/labels.h"
 
 namespace uneven {
@@ -43,24 +41,9 @@ Walker::Walker(Editing& editing, Checker& checker, QObject* parent)
   });
   look_.setInterval(kWalkLookMs);
   connect(&look_, &QTimer::timeout, this, [this] {
-    if (making_ != nullptr) Q_EMIT progressed(making_->done);
+    if (making()) Q_EMIT progressed(maker_.done());
     collect();
   });
-  connect(&maker_, &QFutureWatcherBase::finished, this, [this] {
-    const std::shared_ptr<Making> making = std::exchange(making_, nullptr);
-    if (again_) {
-      again_ = false;
-      return begin();
-    }
-    if (making == nullptr || making->cancelled || maker_.future().resultCount() == 0) return;
-    take(std::move(*maker_.result()));
-  });
-}
-
-Walker::~Walker() {
-  if (making_ != nullptr) making_->cancelled = true;
-  maker_.waitForFinished();
-  stopJudging();
 }
 
 void Walker::set(const std::string& kind, const Arguments& arguments) {
@@ -90,11 +73,7 @@ void Walker::songChanged() {
 
 void Walker::begin() {
   stopJudging();
-  if (making_ != nullptr) {
-    making_->cancelled = true;
-    again_ = true;
-    return;
-  }
+  maker_.cancel();
   const Document& document = editing_.document();
   of_ = document.song();
   groove_ = document.grooveId();
@@ -104,16 +83,15 @@ void Walker::begin() {
     return take(makeWalk(kind_, *of_, groove_, arguments_, checker_.profile()));
   walk_.reset();
   problem_.clear();
-  making_ = std::make_shared<Making>();
-  maker_.setFuture(
-      QtConcurrent::run([kind = kind_, song = *of_, groove = groove_, arguments = arguments_,
-                         profile = checker_.profile(), making = making_]() -> Made {
-        return std::make_shared<Result<Walk>>(
-            makeWalk(kind, song, groove, arguments, profile, [making](double share) {
-              making->done = share;
-              return !making->cancelled;
-            }));
-      }));
+  maker_.ask(
+      [kind = kind_, song = *of_, groove = groove_, arguments = arguments_,
+       profile = checker_.profile()](const AsideWork& work) {
+        return makeWalk(kind, song, groove, arguments, profile, [&work](double share) {
+          work.done = share;
+          return !work.cancelled;
+        });
+      },
+      [this](Result<Walk> made) { take(std::move(made)); });
   look_.start();
   Q_EMIT changed();
 }
@@ -163,7 +141,7 @@ void Walker::want(std::uint64_t from, std::uint64_t to) {
   judging_->from = from;
   judging_->to = to;
   // What is farther on than is measured by itself.
-  if (to > kJudgedMost && !judge_.isRunning()) judge();
+  if (to > kJudgedMost && !judge_.busy()) judge();
 }
 
 void Walker::judge() {
@@ -178,15 +156,15 @@ void Walker::judge() {
   for (const auto& [index, j] : judged_) {
     if (index < known.size()) known[static_cast<std::size_t>(index)] = true;
   }
-  judge_ = QtConcurrent::run([walk = *walk_, song = *of_, profile = checker_.profile(),
-                              job = judging_, known = std::move(known)]() mutable {
+  auto measureAll = [walk = *walk_, song = *of_, profile = checker_.profile(), job = judging_,
+                     known = std::move(known)](const AsideWork& work) mutable {
     const Measurer measurer(*walk.core, walk.voice);
     std::unordered_map<std::uint64_t, bool> far;  // beyond those
     std::uint64_t next = 0;
     const auto isKnown = [&](std::uint64_t i) {
       return i < known.size() ? bool(known[static_cast<std::size_t>(i)]) : far.contains(i);
     };
-    while (!job->cancelled) {
+    while (!work.cancelled) {
       std::uint64_t index = walk.count;
       for (std::uint64_t i = job->from; i < std::min<std::uint64_t>(job->to, walk.count); ++i) {
         if (isKnown(i)) continue;
@@ -195,7 +173,7 @@ void Walker::judge() {
       }
       if (index == walk.count) {
         while (next < known.size() && known[static_cast<std::size_t>(next)]) ++next;
-        if (next == known.size()) return;
+        if (next == known.size()) return true;
         index = next;
       }
       const Variant v = walk.at(index);
@@ -211,31 +189,32 @@ void Walker::judge() {
       const std::lock_guard lock(job->mutex);
       job->done.emplace_back(index, std::move(judged));
     }
-  });
+    return false;
+  };
+  judge_.ask(std::move(measureAll), [this](bool) { collect(); });
   look_.start();
 }
 
 void Walker::stopJudging() {
   if (judging_ == nullptr) return;
-  judging_->cancelled = true;
-  judge_.waitForFinished();  // a variant takes some ms
+  judge_.cancel();
   collect();
   judging_.reset();
 }
 
 void Walker::collect() {
   if (judging_ == nullptr) {
-    if (making_ == nullptr) look_.stop();
+    if (!making()) look_.stop();
     return;
   }
   std::vector<std::pair<std::uint64_t, Judged>> done;
-  const bool over = judge_.isFinished();
+  const bool over = !judge_.busy();
   {
     const std::lock_guard lock(judging_->mutex);
     done.swap(judging_->done);
   }
   for (auto& [index, judged] : done) judged_[index] = std::move(judged);
-  if (over && making_ == nullptr) look_.stop();
+  if (over && !making()) look_.stop();
   if (!done.empty()) Q_EMIT judgedMore();
 }
 

@@ -3,7 +3,6 @@
 // screen first. Never tells of another groove than the one shown.
 #pragma once
 
-#include <QFutureWatcher>
 #include <QObject>
 #include <QTimer>
 #include <atomic>
@@ -11,6 +10,7 @@
 #include <mutex>
 #include <unordered_map>
 
+#include "app/controls/aside.h"
 #include "app/stage/checker.h"
 #include "core/vary/measures.h"
 #include "core/vary/walks.h"
@@ -30,14 +30,13 @@ class Walker : public QObject {
   static constexpr std::uint64_t kJudgedMost = 20'000;
 
   Walker(Editing& editing, Checker& checker, QObject* parent = nullptr);
-  ~Walker() override;
 
   // Begins it; aside where it has to look at every variant.
   void set(const std::string& kind, const Arguments& arguments);
   // Nothing is made before the stage is shown.
   void setShown(bool shown);
   const Walk* walk() const { return walk_ ? &*walk_ : nullptr; }
-  bool making() const { return making_ != nullptr; }
+  bool making() const { return maker_.busy(); }
   const QString& problem() const { return problem_; }
   std::uint64_t count() const { return walk_ ? walk_->count : 0; }
   const Variant& variant(std::uint64_t index) const;
@@ -55,17 +54,11 @@ class Walker : public QObject {
   void progressed(double share);
 
  private:
-  struct Making {
-    std::atomic<bool> cancelled{false};
-    std::atomic<double> done{0};
-  };
   struct Judging {
-    std::atomic<bool> cancelled{false};
     std::atomic<std::uint64_t> from{0}, to{0};
     std::mutex mutex;
     std::vector<std::pair<std::uint64_t, Judged>> done;
   };
-  using Made = std::shared_ptr<Result<Walk>>;
 
   void songChanged();
   void begin();
@@ -87,12 +80,10 @@ class Walker : public QObject {
   Judged core_;
   mutable std::unordered_map<std::uint64_t, Variant> made_;
   std::unordered_map<std::uint64_t, Judged> judged_;
-  std::shared_ptr<Making> making_;
-  QFutureWatcher<Made> maker_;
   std::shared_ptr<Judging> judging_;
-  QFuture<void> judge_;
   QTimer look_;
-  bool again_ = false;
+  Aside<Result<Walk>> maker_;
+  Aside<bool> judge_;  // true: all of them are measured
 };
 
 }  // namespace uneven
