@@ -13,6 +13,7 @@
 #include "core/io/json_line.h"
 #include "core/io/song_json.h"
 #include "core/song/names.h"
+#include "core/voice/kit_maps.h"
 
 namespace uneven::cli {
 namespace {
@@ -141,8 +142,8 @@ Result<Output> check(FileSystem& files, const CheckCall& call) {
   const Result<SharedTake> take = Take::ofSong(std::move(song));
   if (!take) return take.error();
   const Song& checkedSong = (*take)->song();
-  const KitMap* named = builtInKitMap(checkedSong.map);
-  const KitMap& map = named == nullptr ? builtInKitMaps().front() : *named;
+  const KitMapLibrary maps(files, usersKitMapFolder());
+  const KitMap& map = maps.orDefault(checkedSong.map);
   const Checked checked = uneven::check(**take, *profile, map);
   Output out;
   out.notices = std::move(loaded->notes);

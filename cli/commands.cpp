@@ -27,6 +27,7 @@
 #include "core/song/names.h"
 #include "core/take/take.h"
 #include "core/tools/tool.h"
+#include "core/voice/kit_maps.h"
 
 namespace uneven::cli {
 
@@ -61,22 +62,17 @@ Result<Performed> loadAndPerform(FileSystem& files, const std::string& file) {
   return Performed{*std::move(take), std::move(loaded->notes)};
 }
 
-// Without --map the song's own; with it a file, or a built-in map by its id.
+// Without --map the song's own; with it a file, or a map by its id.
 Result<KitMap> loadMap(FileSystem& files, const RenderCall& call, const Song& song) {
-  if (call.map.empty()) {
-    if (const KitMap* map = builtInKitMap(song.map)) return *map;
-    return Error{ErrorCode::kUnknown,
-                 fmt::format("the song wants the kit map \"{}\", which is not built in ({}); name "
-                             "its file with --map",
-                             song.map, builtInKitMapIds()),
-                 {call.song, 0, 0, std::nullopt}};
-  }
-  const Result<std::string> text = files.read(call.map);
-  if (text) return readKitMap(*text, call.map);
-  if (const KitMap* map = builtInKitMap(call.map)) return *map;
-  Error error = text.error();
-  error.message += fmt::format("; nor is it a built-in kit map ({})", builtInKitMapIds());
-  return error;
+  const KitMapLibrary maps(files, usersKitMapFolder());
+  if (!call.map.empty()) return maps.named(call.map);
+  if (const KitMap* map = maps.find(song.map)) return *map;
+  return Error{
+      ErrorCode::kUnknown,
+      fmt::format("the song wants the kit map \"{}\", which is not here ({} are); name its "
+                  "file with --map, or put it into {}",
+                  song.map, maps.ids(), usersKitMapFolder()),
+      {call.song, 0, 0, std::nullopt}};
 }
 
 std::string clockText(Milliseconds length) {

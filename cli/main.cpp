@@ -207,9 +207,8 @@ void addRender(Asked& asked) {
   render->add_option("--type", call->options.type,
                      "1: a conductor's track and the drums (default); "
                      "0: all on one track");
-  render->add_option(
-      "--map", call->map,
-      "A kit map in place of the one the song names: a file, or the id of a built-in one");
+  render->add_option("--map", call->map,
+                     "A kit map in place of the one the song names: a file, or its id");
   render->add_option("--lead-in", call->options.leadInBars,
                      "Bars of silence before the song, 0..16 (default 0)");
   render->add_flag("--track-per-piece", call->options.trackPerPiece,

@@ -15,6 +15,7 @@
 #include "core/match/along.h"
 #include "core/match/song_of.h"
 #include "core/song/names.h"
+#include "core/voice/kit_maps.h"
 #include "sound/file/listen.h"
 
 namespace uneven::cli {
@@ -198,12 +199,9 @@ Result<FitWanted> wantedOf(const MeasureCall& call) {
 
 Result<Recording> recordingOf(FileSystem& files, const std::string& file, const std::string& map) {
   if (map.empty()) return listen(files, file, houseKit());
-  if (const KitMap* builtIn = builtInKitMap(map)) return listen(files, file, houseKit(), builtIn);
-  const Result<std::string> text = files.read(map);
-  if (!text) return text.error();
-  const Result<KitMap> read = readKitMap(*text, map);
-  if (!read) return read.error();
-  return listen(files, file, houseKit(), &*read);
+  const Result<KitMap> named = KitMapLibrary(files, usersKitMapFolder()).named(map);
+  if (!named) return named.error();
+  return listen(files, file, houseKit(), &*named);
 }
 
 void take(const Recording& recording, FitWanted& wanted) {

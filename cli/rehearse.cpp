@@ -16,6 +16,7 @@
 #include "core/rehearse/alignment.h"
 #include "core/rehearse/plan.h"
 #include "core/song/names.h"
+#include "core/voice/kit_maps.h"
 #include "store/practice_log.h"
 
 namespace uneven::cli {
@@ -121,7 +122,8 @@ Result<Output> score(FileSystem& files, const ScoreCall& call) {
   const Result<MidiSequence> sequence = readSmf(*bytes, call.take);
   if (!sequence) return sequence.error();
   const Song& song = loaded->song;
-  const MidiOnsets found = onsetsOf(*sequence, *song.kit, builtInKitMap(song.map));
+  const KitMapLibrary maps(files, usersKitMapFolder());
+  const MidiOnsets found = onsetsOf(*sequence, *song.kit, maps.find(song.map));
   Result<Alignment> aligned = alignTake(song, call.groove, found);
   if (!aligned) return aligned.error();
   Output out;

@@ -167,6 +167,12 @@ QWidget* DeliverStage::form(Transport& transport) {
 
 void DeliverStage::fillMaps() {
   map_->clear();
+  QStringList unread;
+  for (const std::string& why : document_.kitMaps().unread()) unread << qs(why);
+  map_->setToolTip(
+      unread.isEmpty()
+          ? tr("Which note plays which piece. A map that is read from a file is kept")
+          : tr("Kit maps that cannot be read: %1").arg(unread.join(QStringLiteral("; "))));
   for (const KitMap* map : document_.kitMaps().maps()) {
     map_->addItem(QString::fromStdString(map->name), QString::fromStdString(map->id));
   }
@@ -192,7 +198,11 @@ void DeliverStage::chooseMap(int index) {
       fillMaps();
       return Q_EMIT failed(tr("Not read. %1").arg(QString::fromStdString(map.error().line())));
     }
-    document_.kitMaps().add(*map);
+    // So that the song finds it at the next start, too.
+    const Status kept = document_.kitMaps().keep(*map);
+    if (!kept)
+      Q_EMIT failed(tr("The map is here until the program ends, and could not be kept. %1")
+                        .arg(QString::fromStdString(kept.error().line())));
     id = QString::fromStdString(map->id);
   }
   document_.apply(tr("Kit map %1").arg(id), withMap(document_.song(), id.toStdString()));

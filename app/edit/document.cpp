@@ -63,8 +63,9 @@ class SongStep : public QUndoCommand {
   Milliseconds when_;
 };
 
-Document::Document(FileSystem& files, std::function<Milliseconds()> clock, QObject* parent)
-    : QObject(parent), files_(files), clock_(std::move(clock)) {
+Document::Document(FileSystem& files, KitMapLibrary& kitMaps, std::function<Milliseconds()> clock,
+                   QObject* parent)
+    : QObject(parent), files_(files), clock_(std::move(clock)), kitMaps_(kitMaps) {
   undo_.setUndoLimit(500);
   connect(&undo_, &QUndoStack::cleanChanged, this, &Document::fileChanged);
   connect(&performing_, &QFutureWatcherBase::finished, this, [this] {

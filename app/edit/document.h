@@ -22,7 +22,7 @@
 #include "core/song/snapshot.h"
 #include "core/song/song.h"
 #include "core/take/take.h"
-#include "core/voice/kit_map.h"
+#include "core/voice/kit_maps.h"
 
 namespace uneven {
 
@@ -36,7 +36,8 @@ class Document : public QObject {
   Q_OBJECT
  public:
   // `clock` gives milliseconds on a steady clock; it tells which edits follow each other closely.
-  Document(FileSystem& files, std::function<Milliseconds()> clock, QObject* parent = nullptr);
+  Document(FileSystem& files, KitMapLibrary& kitMaps, std::function<Milliseconds()> clock,
+           QObject* parent = nullptr);
   // The undo stack tells of its end; nobody should ask what is gone by then.
   ~Document() override { undo_.blockSignals(true); }
 
@@ -134,7 +135,7 @@ class Document : public QObject {
 
   FileSystem& files_;
   std::function<Milliseconds()> clock_;
-  KitMapLibrary kitMaps_;
+  KitMapLibrary& kitMaps_;
   Song song_;
   std::uint64_t revision_ = 0;
   std::string grooveId_;

@@ -128,6 +128,7 @@ class MainWindow : public QMainWindow, private StageDoor {
   Prompts& prompts_;
   QSettings& settings_;
   QString practiceLog_;
+  KitMapLibrary kitMaps_;
   Document document_;
   FileDesk* fileDesk_;
   Autosave autosave_;

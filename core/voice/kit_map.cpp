@@ -80,36 +80,6 @@ const KitMap* builtInKitMap(std::string_view id) {
   return nullptr;
 }
 
-void KitMapLibrary::add(KitMap map) {
-  for (KitMap& old : read_) {
-    if (old.id != map.id) continue;
-    old = std::move(map);
-    return;
-  }
-  read_.push_back(std::move(map));
-}
-
-std::vector<const KitMap*> KitMapLibrary::maps() const {
-  std::vector<const KitMap*> out;
-  for (const KitMap& map : builtInKitMaps()) out.push_back(find(map.id));
-  for (const KitMap& map : read_) {
-    if (builtInKitMap(map.id) == nullptr) out.push_back(&map);
-  }
-  return out;
-}
-
-const KitMap* KitMapLibrary::find(std::string_view id) const {
-  for (const KitMap& map : read_) {
-    if (map.id == id) return &map;
-  }
-  return builtInKitMap(id);
-}
-
-const KitMap& KitMapLibrary::orDefault(std::string_view id) const {
-  const KitMap* map = find(id);
-  return map == nullptr ? builtInKitMaps().front() : *map;
-}
-
 std::string builtInKitMapIds() {
   std::string out;
   for (const KitMap& map : builtInKitMaps()) out += (out.empty() ? "" : ", ") + map.id;

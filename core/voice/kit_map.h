@@ -8,13 +8,13 @@
 // does not exceed. Threads: a plain value.
 #pragma once
 
-#include <deque>
 #include <optional>
 #include <string>
 #include <string_view>
 #include <vector>
 
 #include "core/base/result.h"
+#include "core/song/extras.h"
 #include "core/song/hit.h"
 
 namespace uneven {
@@ -26,6 +26,7 @@ struct KitMapRow {
   int note = 0;           // 0..127
   std::string name;       // what the sound set calls it
   std::string degree;     // of the hats: what a zone of opening is called; empty: the name
+  Extras extras;
   bool operator==(const KitMapRow&) const = default;
 };
 
@@ -42,6 +43,7 @@ struct KitMap {
   // with the foot down.
   int pedalController = 4;
   int pedalDown = 127;
+  Extras extras, shutExtras, pedalExtras;  // keys that are not known: of the map, of those objects
 
   // nullptr when the map has no note for the piece.
   const KitMapRow* find(std::string_view piece, StrokeKind stroke, HatOpening opening) const;
@@ -64,6 +66,8 @@ std::optional<NoteStruck> struckBy(const KitMap& map, const Kit& kit, int note);
 
 // Reads a map. `file` is only for messages. Errors: kSyntax, kLimit, kVersion with line and column.
 Result<KitMap> readKitMap(std::string_view text, const std::string& file);
+// As such a file; read again it is the same map.
+std::string writeKitMap(const KitMap& map);
 
 // What a degree of opening of the hats is called, and how far open it is.
 struct HatDegree {
@@ -83,19 +87,5 @@ const std::vector<KitMap>& builtInKitMaps();
 const KitMap* builtInKitMap(std::string_view id);
 // Their ids, for messages: "general-midi, house-keys, one-hat".
 std::string builtInKitMapIds();
-
-// The built-in maps and those that have been read from files since, which come first where ids are
-// equal. Threads: one at a time.
-class KitMapLibrary {
- public:
-  // In place of one of its id.
-  void add(KitMap map);
-  std::vector<const KitMap*> maps() const;
-  const KitMap* find(std::string_view id) const;       // nullptr when there is none
-  const KitMap& orDefault(std::string_view id) const;  // General MIDI when there is none
-
- private:
-  std::deque<KitMap> read_;
-};
 
 }  // namespace uneven

@@ -1,9 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Reading kit maps from JSON.
+// Kit maps as JSON.
 #include <fmt/format.h>
 
 #include <algorithm>
 
+#include "core/base/number.h"
+#include "core/io/json_line.h"
 #include "core/io/json_tree.h"
 #include "core/song/names.h"
 #include "core/voice/kit_map.h"
@@ -12,6 +14,9 @@ namespace uneven {
 namespace {
 
 constexpr int kMapVersion = 1;
+constexpr std::string_view kMapFormat = "uneven-stick-kit-map";
+// In the order of ShutBy.
+constexpr std::string_view kShutWords[] = {"pedal-note", "closed-note", "poly-pressure"};
 
 KitMapRow readRow(JsonTree& tree, JsonTree::Id id) {
   JsonObject o(tree, id);
@@ -30,6 +35,7 @@ KitMapRow readRow(JsonTree& tree, JsonTree::Id id) {
   if (const auto note = o.need("note")) row.note = static_cast<int>(jsonWhole(tree, *note, 0, 127));
   row.name = o.text("name", row.piece);
   row.degree = o.text("degree", row.name);
+  row.extras = o.extras();
   return row;
 }
 
@@ -37,18 +43,16 @@ void readShut(JsonTree& tree, JsonTree::Id id, KitMap& map) {
   JsonObject o(tree, id);
   if (const auto by = o.take("by")) {
     const std::string text = jsonText(tree, *by);
-    if (text == "pedal-note") {
-      map.shutBy = ShutBy::kPedalNote;
-    } else if (text == "closed-note") {
-      map.shutBy = ShutBy::kClosedNote;
-    } else if (text == "poly-pressure") {
-      map.shutBy = ShutBy::kPolyPressure;
-    } else {
+    const auto word = std::find(std::begin(kShutWords), std::end(kShutWords), text);
+    if (word == std::end(kShutWords)) {
       tree.fail(
           ErrorCode::kUnknown, *by,
           fmt::format("\"{}\" is not allowed; pedal-note, closed-note, poly-pressure are", text));
+    } else {
+      map.shutBy = static_cast<ShutBy>(word - std::begin(kShutWords));
     }
   }
+  map.shutExtras = o.extras();
 }
 
 void readController(JsonTree& tree, JsonTree::Id id, KitMap& map) {
@@ -58,6 +62,7 @@ void readController(JsonTree& tree, JsonTree::Id id, KitMap& map) {
   if (map.pedalDown != 0 && map.pedalDown != 127) {
     tree.fail(ErrorCode::kLimit, id, "\"down\" is 127 or 0");
   }
+  map.pedalExtras = o.extras();
 }
 
 }  // namespace
@@ -68,8 +73,7 @@ Result<KitMap> readKitMap(std::string_view text, const std::string& file) {
   JsonTree& tree = *parsed;
   JsonObject root(tree, JsonTree::kRoot);
   KitMap map;
-  if (const auto format = root.need("format");
-      format && jsonText(tree, *format) != "uneven-stick-kit-map") {
+  if (const auto format = root.need("format"); format && jsonText(tree, *format) != kMapFormat) {
     tree.fail(ErrorCode::kSyntax, *format,
               "this is not a kit map: \"uneven-stick-kit-map\" must stand here");
   }
@@ -91,8 +95,38 @@ Result<KitMap> readKitMap(std::string_view text, const std::string& file) {
                    [](const KitMapRow& a, const KitMapRow& b) { return a.openTo < b.openTo; });
   if (const auto shut = root.take("hat_shut")) readShut(tree, *shut, map);
   if (const auto pedal = root.take("hat_pedal")) readController(tree, *pedal, map);
+  map.extras = root.extras();
   if (tree.failed()) return tree.error();
   return map;
+}
+
+std::string writeKitMap(const KitMap& map) {
+  TextOut out;
+  JsonLine line(out);
+  constexpr std::string_view kNext = ",\n  ";
+  line.text("format", kMapFormat).number("version", kMapVersion);
+  putQuoted(line.key("id", kNext), map.id);
+  putQuoted(line.key("name", kNext), map.name);
+  line.number("channel", map.channel, kNext);
+  line.key("notes", kNext).put('[');
+  const char* between = "\n    ";
+  for (const KitMapRow& row : map.rows) {
+    out.put(between);
+    between = ",\n    ";
+    JsonLine one(out);
+    one.text("piece", row.piece).text("stroke", textOf(row.stroke));
+    one.number("open_to", roundedTo(row.openTo.value(), 1'000'000)).number("note", row.note);
+    one.text("name", row.name).text("degree", row.degree).extras(row.extras).end();
+  }
+  out.put(map.rows.empty() ? "]" : "\n  ]");
+  JsonLine shut(line.key("hat_shut", kNext));
+  shut.text("by", kShutWords[static_cast<std::size_t>(map.shutBy)]).extras(map.shutExtras).end();
+  JsonLine pedal(line.key("hat_pedal", kNext));
+  pedal.number("controller", map.pedalController).number("down", map.pedalDown);
+  pedal.extras(map.pedalExtras).end();
+  line.extras(map.extras, kNext).end();
+  out.put('\n');
+  return out.take();
 }
 
 }  // namespace uneven

@@ -34,7 +34,8 @@ Song louder(Song song, int velocity) {
 class Takes : public ::testing::Test {
  protected:
   PosixFileSystem files;
-  Document document{files, [] { return Milliseconds(0); }};
+  KitMapLibrary maps;
+  Document document{files, maps, [] { return Milliseconds(0); }};
 };
 
 TEST_F(Takes, TheSongIsPerformedOnceAnEdit) {

@@ -364,6 +364,7 @@ TEST_F(Mended, AMapReadFromAFileIsTheOneOpenGoesBy) {
   ASSERT_EQ(song().map, "mine");
   const KitMapLibrary& maps = window->document().kitMaps();
   ASSERT_NE(maps.find("mine"), nullptr);
+  EXPECT_TRUE(std::filesystem::exists(folder.file("maps/mine.json"))) << "for the next start";
   showStage("open");
   auto& degree = child<QComboBox>("open-degree");
   QStringList words;

@@ -1,14 +1,16 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "core/voice/kit_map.h"
+#include "core/voice/kit_maps.h"
 
 #include <gtest/gtest.h>
 
+#include <filesystem>
 #include <map>
 #include <set>
 
 #include "core/perform/performance.h"
 #include "core/song/edit.h"
 #include "core/take/take.h"
+#include "tests/support/process.h"
 
 namespace uneven {
 namespace {
@@ -97,6 +99,69 @@ TEST(KitMap, EveryBuiltInMapServesEveryPieceOfTheHouseKit) {
     }
   }
   EXPECT_EQ(builtInKitMap("none such"), nullptr);
+}
+
+// What is written is read again as it was, with what a newer program may have put in.
+TEST(KitMap, IsWrittenAsItWasRead) {
+  for (const KitMap& map : builtInKitMaps()) {
+    const Result<KitMap> again = readKitMap(writeKitMap(map), "again");
+    ASSERT_TRUE(again) << again.error().line();
+    EXPECT_EQ(*again, map);
+    EXPECT_FALSE(map.extras.pairs().empty()) << "its source, which is for people";
+  }
+  const char* text =
+      R"({"format": "uneven-stick-kit-map", "version": 1, "id": "a\"b", "room": [1, {"x": null}],
+    "notes": [{"piece": "hat", "note": 42, "open_to": 0.123456, "lamp": "red"}, {"piece": "gong", "note": 0}],
+    "hat_shut": {"by": "poly-pressure", "hard": true}, "hat_pedal": {"controller": -1, "down": 0, "curve": 2}})";
+  const Result<KitMap> map = readKitMap(text, "m");
+  ASSERT_TRUE(map);
+  const std::string written = writeKitMap(*map);
+  const Result<KitMap> again = readKitMap(written, "again");
+  ASSERT_TRUE(again) << again.error().line();
+  EXPECT_EQ(*again, *map);
+  for (const char* key : {"room", "lamp", "hard", "curve"})
+    EXPECT_NE(written.find(key), std::string::npos) << key;
+  EXPECT_EQ(writeKitMap(*again), written);
+}
+
+TEST(KitMap, TheUsersFolderIsReadAndKeptIn) {
+  const testing::TemporaryFolder folder;
+  PosixFileSystem files;
+  const std::string maps = folder.file("data/maps");
+  KitMap mine = *builtInKitMap("one-hat");
+  mine.id = "mine/../of mine";
+  {
+    KitMapLibrary library(files, maps);
+    EXPECT_EQ(library.find(mine.id), nullptr);
+    EXPECT_TRUE(library.keep(mine));
+    KitMap other = mine;
+    other.id = "mine-..-of mine";  // the same letters in a file's name
+    EXPECT_TRUE(library.keep(other));
+    mine.channel = 3;
+    EXPECT_TRUE(library.keep(mine)) << "in its own place";
+  }
+  testing::writeText(maps + "/broken.json", "{\"format\": 3");
+  testing::writeText(maps + "/notes.txt", "no map");
+  KitMap general = *builtInKitMap("general-midi");
+  general.name = "Mine instead";
+  testing::writeText(maps + "/general.json", writeKitMap(general));
+  KitMapLibrary library(files, maps);
+  ASSERT_NE(library.find(mine.id), nullptr);
+  EXPECT_EQ(*library.find(mine.id), mine);
+  EXPECT_EQ(library.maps().size(), builtInKitMaps().size() + 2);
+  EXPECT_EQ(library.orDefault("general-midi").name, "Mine instead");
+  ASSERT_EQ(library.unread().size(), 1U);
+  EXPECT_NE(library.unread()[0].find("broken.json:1"), std::string::npos) << library.unread()[0];
+  EXPECT_EQ(library.named(maps + "/general.json")->name, "Mine instead");
+  EXPECT_EQ(library.named(mine.id)->channel, 3);
+  EXPECT_NE(library.named("nobody").error().line().find("one-hat"), std::string::npos);
+  EXPECT_EQ(std::distance(std::filesystem::directory_iterator(folder.file("data")), {}), 1)
+      << "nothing beside the folder";
+  // A folder that cannot be: it is there until the end.
+  testing::writeText(folder.file("plain"), "");
+  KitMapLibrary nowhere(files, folder.file("plain") + "/maps");
+  EXPECT_FALSE(nowhere.keep(mine));
+  EXPECT_NE(nowhere.find(mine.id), nullptr);
 }
 
 TEST(KitMap, RefusesBadMapsWithTheirLine) {

@@ -21,6 +21,7 @@
 #include "core/song/slots.h"
 #include "core/take/take.h"
 #include "core/tools/tool.h"
+#include "core/voice/kit_maps.h"
 #include "core/voice/notes.h"
 #include "tests/support/made.h"
 #include "tests/support/process.h"
@@ -505,8 +506,8 @@ TEST(ToldApart, ATempoHoldsFromItsMarkOn) {
 
 TEST(ToldApart, APieceThatIsLikeAnotherHasItsOwnRowFirst) {
   KitMap map;
-  map.rows.push_back({"bell", StrokeKind::kNormal, 1, 70, "Bell", {}});
-  map.rows.push_back({"ride", StrokeKind::kNormal, 1, 51, "Ride", {}});
+  map.rows.push_back({"bell", StrokeKind::kNormal, 1, 70, "Bell", {}, {}});
+  map.rows.push_back({"ride", StrokeKind::kNormal, 1, 51, "Ride", {}, {}});
   Piece bell;
   bell.id = "bell";
   bell.like = "ride";

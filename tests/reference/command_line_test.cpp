@@ -335,6 +335,34 @@ TEST(CommandLine, VaryWalksMeasuresAndWrites) {
   EXPECT_EQ(ustick({"vary", kDemo, "--groove", "nobody", "take"}).exitCode, 2);
 }
 
+// A song that names a map of one's own finds it in the user's folder, as the window does.
+TEST(CommandLine, MapsOfOnesOwnAreFoundByTheirId) {
+  const TemporaryFolder folder;
+  std::filesystem::create_directories(folder.file("uneven-stick/maps"));
+  std::string map = readText(SOURCE_DIR "/data/maps/house-keys.json");
+  map.replace(map.find("house-keys"), 10, "mine");
+  writeText(folder.file("uneven-stick/maps/any-name.json"), map);
+  const std::string song = folder.file("song.ustick"), mid = folder.file("song.mid");
+  std::string text = readText(kDemo);
+  text.replace(text.find("\"general-midi\""), 14, "\"mine\"");
+  writeText(song, text);
+  const auto at = [&](std::vector<std::string> words) {
+    words.insert(words.begin(),
+                 {"/usr/bin/env", "XDG_DATA_HOME=" + folder.file(""), USTICK_PROGRAM});
+    return runProcess(words);
+  };
+  const ProcessResult made = at({"render", song, "-o", mid});
+  EXPECT_EQ(made.exitCode, 0) << made.err;
+  EXPECT_EQ(at({"measure", mid, "--map", "mine"}).exitCode, 0);
+  EXPECT_EQ(at({"render", kDemo, "-o", mid, "--map", "mine"}).exitCode, 0);
+  const ProcessResult none = at({"measure", mid, "--map", "mines"});
+  EXPECT_EQ(none.exitCode, 2);
+  EXPECT_NE(none.err.find("house-keys, one-hat, mine"), std::string::npos) << none.err;
+  std::filesystem::remove_all(folder.file("uneven-stick"));
+  EXPECT_EQ(at({"render", song, "-o", folder.file("other.mid")}).exitCode, 2);
+  EXPECT_FALSE(std::filesystem::exists(folder.file("other.mid")));
+}
+
 TEST(CommandLine, MeasureTellsWhatItFound) {
   const TemporaryFolder folder;
   const std::string mid = folder.file("demo.mid");
