@@ -207,6 +207,11 @@ TEST_F(Deliver, AudioIsRefusedWhereTheSongsMapIsNotHere) {
 
 TEST_F(Deliver, AudioIsTheCommandLines) {
   openDemo();
+  Song song = window->document().song();
+  song.arrangement.resize(1);
+  song.arrangement[0].repeat = 1;
+  writeText(folder.file("short.ustick"), writeSong(song));
+  ASSERT_TRUE(window->fileDesk().openPath(path("short.ustick")));
   showDeliver();
   choose(child<QComboBox>("audio-rate"), "44.1 kHz");
   choose(child<QComboBox>("audio-bits"), "16 bits");
@@ -219,9 +224,9 @@ TEST_F(Deliver, AudioIsTheCommandLines) {
   QApplication::processEvents();
   EXPECT_FALSE(child<QPushButton>("cancel-audio").isVisible());
   EXPECT_TRUE(child<QLabel>("audio-written").text().contains("dBFS"));
-  const auto other = runProcess(
-      {USTICK_PROGRAM, "render", SOURCE_DIR "/data/demo/lock-gate-nine.ustick", "-o",
-       path("cli.flac").toStdString(), "--rate", "44100", "--bits", "16", "--stems", "limb"});
+  const auto other = runProcess({USTICK_PROGRAM, "render", folder.file("short.ustick"), "-o",
+                                 path("cli.flac").toStdString(), "--rate", "44100", "--bits", "16",
+                                 "--stems", "limb"});
   ASSERT_EQ(other.exitCode, 0) << other.err;
   EXPECT_EQ(readText(path("song.flac").toStdString()), readText(path("cli.flac").toStdString()));
   EXPECT_EQ(readText(path("song-left-foot.flac").toStdString()),

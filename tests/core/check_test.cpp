@@ -488,7 +488,7 @@ TEST(Check, MendingsMend) {
   Random random(8);
   std::map<FindingKind, int> mended;
   int tried = 0, heavier = 0;
-  for (int i = 0; i < rounds(40); ++i) {
+  for (int i = 0; i < rounds(16); ++i) {
     Song song = randomSong(random);
     for (auto& feel : song.feels) feel.drift.reset();
     const Result<SharedTake> take = Take::ofSong(song);
@@ -498,7 +498,7 @@ TEST(Check, MendingsMend) {
     for (const Finding& f : all) {
       // The hats' are mended in rounds (HatPedal tests).
       if (f.mends.empty() || f.kind >= FindingKind::kCutOpening) continue;
-      if (++mended[f.kind] > 3) continue;
+      if (++mended[f.kind] > 2) continue;
       const Result<SharedTake> after = Take::ofSong(withMend(song, f.mends.front()));
       ASSERT_TRUE(after) << f.text;
       const std::vector<Finding> then = check(**after, {}, map).findings;
@@ -524,7 +524,7 @@ TEST(Check, MendingsMend) {
     }
   }
   EXPECT_GT(mended.size(), 7U);
-  EXPECT_GE(tried, rounds(30));
+  EXPECT_GE(tried, rounds(15));
   EXPECT_EQ(heavier, 0);
 }
 

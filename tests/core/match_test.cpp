@@ -115,7 +115,8 @@ TEST(Match, SixteenBarsWithFiveMillisecondsOfDrift) {
 TEST(Match, ErrorsAreHonest) {
   Random random(5);
   std::map<std::string, std::pair<int, int>> held;
-  for (int i = 0; i < rounds(200); ++i) {
+  constexpr int kTakes = 70;
+  for (int i = 0; i < rounds(kTakes); ++i) {
     const Drawn d = draw(random);
     const int bars = 2 * pick(random, 4, 16);
     const double drift = pickReal(random, 1, 6);
@@ -135,10 +136,12 @@ TEST(Match, ErrorsAreHonest) {
     for (const SlotFit& s : found->leaning) tell("slots", s.ms, s.se);
   }
   for (const auto& [what, count] : held) {
-    EXPECT_GE(count.second, rounds(100)) << what;
-    if (count.second < 100) continue;  // so few have no share to speak of
+    EXPECT_GE(count.second, rounds(kTakes / 2)) << what;
+    if (count.second < kTakes / 2) continue;  // so few have no share to speak of
     const double share = static_cast<double>(count.first) / count.second;
     EXPECT_GE(share, 0.88) << what << " of " << count.second;
+    // Of so few all may hold.
+    if (count.second < 2 * kTakes) continue;
     EXPECT_LE(share, 0.995) << what << " of " << count.second;
   }
 }
