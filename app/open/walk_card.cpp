@@ -101,20 +101,25 @@ WalkCard::WalkCard(Editing& editing, QWidget* parent)
   }
   connect(open_, &NumberField::edited, this, [this](double value, bool) {
     open_->setValue(value);
-    if (walking_) show();
+    if (!walking_) return;
+    make();
+    show();
   });
   connect(note_, &QLineEdit::editingFinished, this, [this] {
-    const WalkNote* known =
-        current() == nullptr ? nullptr : walkNote(editing_.groove(), *current());
+    const std::optional<Variant> now = current();
+    const WalkNote* known = now ? verdictOf(editing_.groove(), now->key) : nullptr;
     if (note_->isModified()) mark(known == nullptr ? WalkMark::kGood : known->mark);
   });
   connect(&editing_.document(), &Document::changed, this, [this] {
-    if (walking_) show();
+    if (!walking_) return;
+    make();
+    show();
   });
 }
 
-const Placement* WalkCard::current() const {
-  return walking_ && at_ < all_.size() ? &all_[at_] : nullptr;
+std::optional<Variant> WalkCard::current() const {
+  if (!walking_ || !walk_ || at_ >= walk_->count) return std::nullopt;
+  return walk_->at(at_);
 }
 
 bool WalkCard::readSpan() {
@@ -153,35 +158,49 @@ void WalkCard::begin() {
 }
 
 void WalkCard::restart() {
-  all_.clear();
   at_ = 0;
-  if (readSpan()) all_ = placements(editing_.groove(), first_, end_);
+  isGood_ = readSpan();
+  make();
   show();
 }
 
+void WalkCard::make() {
+  walk_.reset();
+  if (!isGood_) return;
+  const Document& document = editing_.document();
+  const double open = open_->value().value_or(60) / 100;
+  Result<Walk> made = makeWalk("openings", document.song(), document.grooveId(),
+                               {{"from", first_.toString()},
+                                {"to", end_.toString()},
+                                {"open", QString::number(open).toStdString()}},
+                               {});
+  if (!made) return Q_EMIT refused(qs(made.error().message));
+  walk_ = *std::move(made);
+}
+
 void WalkCard::step(int by) {
-  if (all_.empty()) return;
-  const auto last = static_cast<std::ptrdiff_t>(all_.size()) - 1;
-  at_ = static_cast<std::size_t>(
-      std::clamp<std::ptrdiff_t>(static_cast<std::ptrdiff_t>(at_) + by, 0, last));
+  if (!walk_ || walk_->count == 0) return;
+  const auto last = static_cast<std::int64_t>(walk_->count) - 1;
+  at_ = static_cast<std::uint64_t>(
+      std::clamp<std::int64_t>(static_cast<std::int64_t>(at_) + by, 0, last));
   show();
 }
 
 void WalkCard::mark(WalkMark mark) {
-  if (current() == nullptr) return;
+  const std::optional<Variant> now = current();
+  if (!now) return;
   const std::string note = note_->text().trimmed().toStdString();
   note_->setModified(false);
   editing_.grooves().replaceGroove(tr("Placement marked: %1").arg(qs(spokenName(mark)).toLower()),
-                                   withWalkNote(editing_.groove(), *current(), mark, note));
+                                   withVerdict(editing_.groove(), now->key, mark, note));
 }
 
 void WalkCard::keep() {
-  if (current() == nullptr) return;
-  Groove kept =
-      withPlacement(editing_.groove(), first_, end_, *current(), open_->value().value_or(60) / 100);
+  std::optional<Variant> now = current();
+  if (!now) return;
   walking_ = false;
   Q_EMIT previewed(std::nullopt);
-  editing_.grooves().replaceGroove(tr("Placement kept"), std::move(kept));
+  editing_.grooves().replaceGroove(tr("Placement kept"), std::move(now->groove));
   Q_EMIT ended();
 }
 
@@ -224,21 +243,19 @@ void WalkCard::hideEvent(QHideEvent* /*event*/) {
 }
 
 void WalkCard::show() {
-  const Placement* placement = current();
-  if (placement == nullptr) {
+  std::optional<Variant> now = current();
+  if (!now) {
     place_->setText(tr("No walk yet: press W"));
     count_->clear();
     mark_->clear();
     Q_EMIT previewed(std::nullopt);
     return;
   }
-  QStringList places;
-  for (const Beat at : placement->at) places << editing_.countAt(at);
-  place_->setText(placement->slots == 1
-                      ? tr("Open on %1").arg(places.join(tr(" and ")))
-                      : tr("Open on %1 for two slots").arg(places.join(tr(" and "))));
-  count_->setText(tr("%1 of %2").arg(at_ + 1).arg(all_.size()));
-  const WalkNote* note = walkNote(editing_.groove(), *placement);
+  QString name = qs(now->name);
+  if (!name.isEmpty()) name[0] = name[0].toUpper();
+  place_->setText(name);
+  count_->setText(tr("%1 of %2").arg(at_ + 1).arg(walk_->count));
+  const WalkNote* note = verdictOf(editing_.groove(), now->key);
   mark_->setText(note == nullptr ? tr("Not marked yet") : qs(spokenName(note->mark)));
   if (!note_->hasFocus())
     note_->setText(note == nullptr ? QString() : QString::fromStdString(note->note));
@@ -248,8 +265,7 @@ void WalkCard::show() {
                       .arg(marks[WalkMark::kGood])
                       .arg(marks[WalkMark::kAwkward])
                       .arg(marks[WalkMark::kNotForMe]));
-  Q_EMIT previewed(withPlacement(editing_.groove(), first_, end_, *placement,
-                                 open_->value().value_or(60) / 100));
+  Q_EMIT previewed(std::move(now->groove));
 }
 
 }  // namespace uneven

@@ -9,7 +9,7 @@
 
 #include "app/controls/card.h"
 #include "app/edit/editing.h"
-#include "core/vary/walk.h"
+#include "core/vary/walks.h"
 
 class QLabel;
 
@@ -26,7 +26,8 @@ class WalkCard : public Card {
 
   void begin();
   void key(int key);
-  const Placement* current() const;
+  // What stands there; nothing where nobody walks.
+  std::optional<Variant> current() const;
 
  Q_SIGNALS:
   // The groove with the placement at hand; nothing when the walk is over.
@@ -40,6 +41,7 @@ class WalkCard : public Card {
 
  private:
   void restart();
+  void make();  // of the groove as it is
   void step(int by);
   void mark(WalkMark mark);
   void keep();
@@ -57,9 +59,9 @@ class WalkCard : public Card {
   QLabel* tally_;
   Beat first_;
   Beat end_{2};
-  std::vector<Placement> all_;
-  std::size_t at_ = 0;
-  bool walking_ = false;
+  std::optional<Walk> walk_;
+  std::uint64_t at_ = 0;
+  bool walking_ = false, isGood_ = false;  // the span
 };
 
 }  // namespace uneven

@@ -5,6 +5,7 @@
 
 #include <fmt/format.h>
 
+#include <set>
 #include <string>
 #include <type_traits>
 #include <vector>
@@ -99,17 +100,20 @@ class SongFields {
   }
 
   template <typename E>
-  E choice(JsonObject& o, std::string_view key, E fallback) {
-    const auto id = o.take(key);
-    if (!id) return fallback;
+  E word(Id id, E fallback) {
     std::string spare;
-    const std::string_view text = jsonView(tree_, *id, spare);
+    const std::string_view text = jsonView(tree_, id, spare);
     const auto value = fromText<E>(text);
     if (!value) {
-      tree_.fail(ErrorCode::kUnknown, *id,
+      tree_.fail(ErrorCode::kUnknown, id,
                  fmt::format("\"{}\" is not allowed; {} are", text, allowedWords<E>()));
     }
     return value.value_or(fallback);
+  }
+  template <typename E>
+  E choice(JsonObject& o, std::string_view key, E fallback) {
+    const auto id = o.take(key);
+    return id ? word(*id, fallback) : fallback;
   }
 
   Grid grid(JsonObject& o, std::string_view key, Grid fallback) {
@@ -128,6 +132,15 @@ class SongFields {
 
   void unknown(Id id, std::string_view what, const std::string& text) {
     tree_.fail(ErrorCode::kUnknown, id, fmt::format("there is no {} \"{}\"", what, text));
+  }
+
+  void checkNewId(Id id, std::string_view what, const std::string& text,
+                  std::set<std::string>& known) {
+    if (text.empty()) {
+      tree_.fail(ErrorCode::kSyntax, id, fmt::format("a {} needs an id that is not empty", what));
+    } else if (!known.insert(text).second) {
+      tree_.fail(ErrorCode::kLimit, id, fmt::format("a second {} of the id \"{}\"", what, text));
+    }
   }
 
   JsonTree& tree_;

@@ -9,11 +9,9 @@
 
 #include "core/base/number.h"
 #include "core/io/json_tree.h"
-#include "core/io/quick_hit.h"
-#include "core/io/song_fields.h"
+#include "core/io/kit_reader.h"
 #include "core/io/song_json.h"
 #include "core/perform/score.h"
-#include "core/song/hit_fields.h"
 #include "core/song/names.h"
 #include "core/song/positions.h"
 #include "core/song/slots.h"
@@ -21,10 +19,10 @@
 namespace uneven {
 namespace {
 
-class SongReader : private SongFields {
+class SongReader : private KitReader {
  public:
   explicit SongReader(JsonTree& tree, ReadWatch* watch = nullptr)
-      : SongFields(tree), watch_(watch) {}
+      : KitReader(tree), watch_(watch) {}
 
   Song read() {
     JsonObject root(tree_, JsonTree::kRoot);
@@ -287,8 +285,7 @@ class SongReader : private SongFields {
     groove.hits.reserve(hits.size());
     for (const Id hit : hits) {
       if (tree_.failed()) break;
-      auto plain = quickHit(tree_, hit, *song_.kit, length);
-      groove.hits.push_back(plain ? *std::move(plain) : readHit(hit, length));
+      groove.hits.push_back(readHit(hit, length));
       if (groove.hits.size() % kTellEvery == 0) tellProgress(hit);
     }
     if (!std::is_sorted(groove.hits.begin(), groove.hits.end(), writtenBefore)) {
@@ -394,186 +391,6 @@ class SongReader : private SongFields {
         Milliseconds(o.real("offset_ms", 0, -kGuideOffsetMost.count(), kGuideOffsetMost.count()));
     guide.extras = o.extras();
     song_.audio = std::move(guide);
-  }
-
-  void readKit(Id id) {
-    if (tree_[id].kind == JsonKind::kString) {
-      if (const std::string name = jsonText(tree_, id); name != "house") unknown(id, "kit", name);
-      return;
-    }
-    JsonObject o(tree_, id);
-    Kit kit = houseKit();
-    kit.id = o.text("id", kit.id);
-    kit.setup.kit = choice(o, "handed", kit.setup.kit);
-    kit.setup.lead = choice(o, "lead", kit.setup.lead);
-    kit.setup.openHanded = flag(o, "open_handed", false);
-    kit.setup.doublePedal = flag(o, "double_pedal", false);
-    std::set<std::string> ids;
-    for (const Id child : o.array("pieces")) {
-      if (tree_.failed()) return;
-      readPiece(child, kit);
-      if (tree_.failed()) return;
-      JsonObject again(tree_, child);
-      checkNewId(child, "piece", again.needText("id"), ids);
-    }
-    readOrder(o, kit);
-    kit.extras = o.extras();
-    song_.kit = SharedValue<Kit>(std::move(kit));
-  }
-
-  // A piece of the house changed, or one of the song's own.
-  void readPiece(Id id, Kit& kit) {
-    JsonObject o(tree_, id);
-    const std::string name = o.needText("id");
-    const auto plain = [](char c) {
-      return (c >= 'a' && c <= 'z') || (c >= '0' && c <= '9') || c == '-';
-    };
-    if (!std::all_of(name.begin(), name.end(), plain)) {
-      tree_.fail(ErrorCode::kSyntax, id,
-                 fmt::format("\"{}\": the id of a piece is made of a..z, 0..9 and -", name));
-    }
-    const auto known = kit.find(name);
-    Piece piece = known ? kit[*known] : Piece{};
-    piece.id = name;
-    piece.name = o.text("name", known ? piece.name : name);
-    piece.usual = choice(o, "limb", piece.usual);
-    const std::vector<Id> strokes = o.array("strokes");
-    if (!strokes.empty()) piece.strokes.clear();
-    for (const Id stroke : strokes) {
-      const auto word = fromText<StrokeKind>(jsonText(tree_, stroke));
-      if (!word) {
-        tree_.fail(ErrorCode::kUnknown, stroke,
-                   fmt::format("is no stroke; {} are", allowedWords<StrokeKind>()));
-        return;
-      }
-      piece.strokes.push_back(*word);
-    }
-    piece.shown = flag(o, "shown", piece.shown);
-    if (const auto like = o.take("like")) {
-      piece.like = jsonText(tree_, *like);
-      if (!houseKit().find(piece.like)) unknown(*like, "piece of the house kit", piece.like);
-    }
-    piece.extras = o.extras();
-    if (known) {
-      kit.pieces[known->value] = std::move(piece);
-    } else if (kit.pieces.size() >= kPiecesMax) {
-      tree_.fail(ErrorCode::kLimit, id, fmt::format("a kit holds at most {} pieces", kPiecesMax));
-    } else {
-      kit.order.push_back({static_cast<std::uint8_t>(kit.pieces.size())});
-      kit.pieces.push_back(std::move(piece));
-    }
-  }
-
-  // Pieces that the list leaves out follow in their usual order.
-  void readOrder(JsonObject& o, Kit& kit) {
-    std::vector<PieceId> order;
-    for (const Id id : o.array("order")) {
-      if (tree_.failed()) return;
-      const std::string name = jsonText(tree_, id);
-      const auto piece = kit.find(name);
-      if (!piece || std::find(order.begin(), order.end(), *piece) != order.end()) {
-        return unknown(id, "further piece", name);
-      }
-      order.push_back(*piece);
-    }
-    for (const PieceId piece : kit.order) {
-      if (std::find(order.begin(), order.end(), piece) == order.end()) order.push_back(piece);
-    }
-    kit.order = std::move(order);
-  }
-
-  Hit readHit(Id id, Beat length) {
-    JsonObject o(tree_, id);
-    Hit hit;
-    if (const auto at = o.need(hit_field::kAt.name)) {
-      hit.at = position(*at, kSongMost);
-      if (hit.at >= length) {
-        tree_.fail(ErrorCode::kLimit, *at,
-                   fmt::format("\"{}\" lies outside its groove, which is {} quarter notes long",
-                               hit.at.toString(), length.toString()));
-      }
-    }
-    std::string spare;
-    if (const auto piece = o.need(hit_field::kPiece.name)) {
-      hit.piece = pieceOf(*piece, jsonView(tree_, *piece, spare));
-    }
-    if (const auto velocity = o.need(hit_field::kVelocity.name)) {
-      hit.velocity =
-          Velocity(static_cast<int>(jsonWhole(tree_, *velocity, Velocity::kMin, Velocity::kMax)));
-    }
-    hit.role = choice(o, hit_field::kRole.name, hit.role);
-    hit.stroke = choice(o, hit_field::kStroke.name, hit.stroke);
-    hit.limb = choice(o, hit_field::kLimb.name, hit.limb);
-    hit.ornament = choice(o, hit_field::kOrnament.name, hit.ornament);
-    if (const auto ornamentFor = o.take(hit_field::kOrnamentFor.name)) {
-      hit.ornamentFor = position(*ornamentFor, Beat(kLengthMax));
-    }
-    if (const auto gap = o.take(hit_field::kOrnamentGap.name)) {
-      hit.ornamentGap = Milliseconds(
-          jsonReal(tree_, *gap, hit_field::kOrnamentGap.min, hit_field::kOrnamentGap.max));
-    }
-    if (const auto percent = o.take(hit_field::kOrnamentVelocity.name)) {
-      hit.ornamentPercent = static_cast<std::uint8_t>(
-          jsonWhole(tree_, *percent, static_cast<int>(hit_field::kOrnamentVelocity.min),
-                    static_cast<int>(hit_field::kOrnamentVelocity.max)));
-    }
-    hit.open = o.real(hit_field::kOpen.name, 0, hit_field::kOpen.min, hit_field::kOpen.max);
-    if (const auto openFor = o.take(hit_field::kOpenFor.name))
-      hit.openFor = position(*openFor, kSongMost);
-    if (const auto nudge = o.take(hit_field::kNudge.name)) hit.nudge = shift(*nudge);
-    hit.extras = o.extras();
-    return hit;
-  }
-
-  Pedal readPedal(Id id, Beat length) {
-    JsonObject o(tree_, id);
-    Pedal pedal;
-    pedal.technique = choice(o, "technique", pedal.technique);
-    if (const auto travel = o.take("travel_ms")) {
-      pedal.travel = Milliseconds(jsonReal(tree_, *travel, kTravelMin.count(), kTravelMax.count()));
-    }
-    for (const Id move : o.array("moves")) {
-      if (tree_.failed()) break;
-      pedal.moves.push_back(readMove(move, length));
-    }
-    std::stable_sort(pedal.moves.begin(), pedal.moves.end(),
-                     [](const PedalMove& a, const PedalMove& b) { return a.at < b.at; });
-    if (const auto pumpId = o.take("pump")) {
-      JsonObject p(tree_, *pumpId);
-      Pump pump;
-      pump.unit = grid(p, "unit", pump.unit);
-      pump.phase = choice(p, "phase", pump.phase);
-      if (const auto cell = p.take("cell")) {
-        pump.cell = jsonText(tree_, *cell);
-        const bool plain = pump.cell.find_first_not_of("x.") == std::string::npos;
-        if (!plain || pump.cell.size() > kCellMax || pump.cell.find('x') == std::string::npos) {
-          tree_.fail(ErrorCode::kLimit, *cell,
-                     fmt::format("\"{}\" is not allowed; 1..{} signs x and . are, at least one x",
-                                 pump.cell, kCellMax));
-        }
-      }
-      pump.lift = p.real("lift", 0, 0, 1);
-      pump.extras = p.extras();
-      pedal.pump = pump;
-    }
-    pedal.extras = o.extras();
-    return pedal;
-  }
-
-  PedalMove readMove(Id id, Beat length) {
-    JsonObject o(tree_, id);
-    PedalMove move;
-    if (const auto at = o.need("at")) {
-      move.at = position(*at, kSongMost);
-      if (move.at >= length) {
-        tree_.fail(ErrorCode::kLimit, *at,
-                   fmt::format("\"{}\" lies outside its groove", move.at.toString()));
-      }
-    }
-    move.open = o.real("open", move.open, 0, 1);
-    if (const auto held = o.take("for")) move.length = position(*held, kSongMost);
-    move.extras = o.extras();
-    return move;
   }
 
   Section readSection(Id id) {
@@ -682,15 +499,6 @@ class SongReader : private SongFields {
     std::string feel = jsonText(tree_, *id);
     if (!feel.empty() && !feelIds_.contains(feel)) unknown(*id, "feel", feel);
     return feel;
-  }
-
-  void checkNewId(Id id, std::string_view what, const std::string& text,
-                  std::set<std::string>& known) {
-    if (text.empty()) {
-      tree_.fail(ErrorCode::kSyntax, id, fmt::format("a {} needs an id that is not empty", what));
-    } else if (!known.insert(text).second) {
-      tree_.fail(ErrorCode::kLimit, id, fmt::format("a second {} of the id \"{}\"", what, text));
-    }
   }
 
   static constexpr std::size_t kTellEvery = 4096;

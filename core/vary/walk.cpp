@@ -6,7 +6,6 @@
 
 #include "core/song/edit.h"
 #include "core/song/slots.h"
-#include "core/vary/variant.h"
 
 namespace uneven {
 
@@ -54,14 +53,6 @@ Groove withPlacement(Groove groove, Beat from, Beat to, const Placement& placeme
     groove.hits[*index].openFor = end - at;
   }
   return groove;
-}
-
-const WalkNote* walkNote(const Groove& groove, const Placement& placement) {
-  return verdictOf(groove, placementText(placement));
-}
-
-Groove withWalkNote(Groove groove, const Placement& placement, WalkMark mark, std::string note) {
-  return withVerdict(std::move(groove), placementText(placement), mark, std::move(note));
 }
 
 }  // namespace uneven

@@ -20,7 +20,8 @@ struct Placement {
   bool operator==(const Placement&) const = default;
 };
 
-// As the song keeps it: "3/4 for 1", "1/4+5/4 for 1".
+// The key of such a variant, by which the song keeps what is thought of it: "3/4 for 1", "1/4+5/4
+// for 1".
 std::string placementText(const Placement& placement);
 
 std::vector<Placement> placements(const Groove& groove, Beat from, Beat to);
@@ -29,9 +30,5 @@ std::vector<Placement> placements(const Groove& groove, Beat from, Beat to);
 // `kept` stay as they are. Where no hat is struck at a place one is put.
 Groove withPlacement(Groove groove, Beat from, Beat to, const Placement& placement, double open,
                      const std::set<HitRef>& kept = {});
-
-// nullptr when the placement has not been marked.
-const WalkNote* walkNote(const Groove& groove, const Placement& placement);
-Groove withWalkNote(Groove groove, const Placement& placement, WalkMark mark, std::string note);
 
 }  // namespace uneven

@@ -288,22 +288,22 @@ TEST_F(OpenTest, AllIsMendedInOneStep) {
 TEST_F(OpenTest, TheEightPlacementsAreWalkedMarkedAndOneIsKept) {
   key(Qt::Key_W);
   auto& walk = stage<OpenStage>("open").walk();
-  ASSERT_NE(walk.current(), nullptr);
-  EXPECT_EQ(walk.current()->at, std::vector<Beat>{Beat(7, 4)}) << "from the last to the first";
-  std::vector<Beat> walked;
+  ASSERT_TRUE(walk.current());
+  EXPECT_EQ(walk.current()->key, "7/4 for 1") << "from the last to the first";
+  std::vector<std::string> walked;
   for (int i = 0; i < 8; ++i) {
-    walked.push_back(walk.current()->at.front());
+    walked.push_back(walk.current()->key);
     EXPECT_EQ(view().scene().grips.size(), 1U) << "shown over the same groove";
     key(i % 2 == 0 ? Qt::Key_1 : Qt::Key_3);
     if (i < 7) key(Qt::Key_Right);
   }
-  EXPECT_EQ(walked.back(), Beat(0));
+  EXPECT_EQ(walked.back(), "0 for 1");
   EXPECT_EQ(groove().walk.size(), 8U);
   for (const Hit& hit : groove().hits) EXPECT_EQ(hit.open, 0) << "nothing is kept yet";
   key(Qt::Key_Left);
   key(Qt::Key_Return);
   EXPECT_NEAR(hitAt(Beat(1, 4), piece::kHat).open, 0.6, 1e-9);
-  EXPECT_EQ(walk.current(), nullptr);
+  EXPECT_FALSE(walk.current());
   // The marks are kept with the song.
   ASSERT_TRUE(window->document().save(path("walk.ustick")));
   window->fileDesk().openPath(path("walk.ustick"));
@@ -315,8 +315,8 @@ TEST_F(OpenTest, AWalkHasItsSpanItsNotesAndAnEnd) {
   auto& walk = stage<OpenStage>("open").walk();
   type(child<QLineEdit>("walk-from"), "1");
   type(child<QLineEdit>("walk-to"), "3/2");
-  ASSERT_NE(walk.current(), nullptr);
-  EXPECT_EQ(walk.current()->at, std::vector<Beat>{Beat(5, 4)}) << "begun anew in its span";
+  ASSERT_TRUE(walk.current());
+  EXPECT_EQ(walk.current()->key, "5/4 for 1") << "begun anew in its span";
   type(child<QLineEdit>("walk-open"), "35");
   EXPECT_NEAR(view().scene().openingAt(view().scene().grips.at(0).y), 0.35, 0.01);
   // A word is kept with the mark, and shown again on coming back.
@@ -330,20 +330,20 @@ TEST_F(OpenTest, AWalkHasItsSpanItsNotesAndAnEnd) {
   key(Qt::Key_Right);
   key(Qt::Key_Right);
   key(Qt::Key_Right);
-  EXPECT_EQ(walk.current()->slots, 2) << "the last of three: it goes no further";
+  EXPECT_EQ(walk.current()->key, "1 for 2") << "the last of three: it goes no further";
   key(Qt::Key_Left);
   key(Qt::Key_Left);
   EXPECT_EQ(child<QLineEdit>("walk-note").text(), "drags");
   // Spans that are none.
   type(child<QLineEdit>("walk-to"), "1/2");
-  EXPECT_EQ(walk.current(), nullptr);
+  EXPECT_FALSE(walk.current());
   EXPECT_TRUE(status().contains("span")) << status().toStdString();
   type(child<QLineEdit>("walk-to"), "abc");
   EXPECT_TRUE(status().contains("abc")) << status().toStdString();
   type(child<QLineEdit>("walk-to"), "2");
-  EXPECT_NE(walk.current(), nullptr);
+  EXPECT_TRUE(walk.current());
   key(Qt::Key_Escape);
-  EXPECT_EQ(walk.current(), nullptr);
+  EXPECT_FALSE(walk.current());
   for (const Hit& hit : groove().hits) EXPECT_EQ(hit.open, 0) << "nothing was kept";
 }
 

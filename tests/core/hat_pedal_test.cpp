@@ -9,6 +9,7 @@
 #include "core/check/finding.h"
 #include "core/midi/render.h"
 #include "core/song/edit.h"
+#include "core/vary/variant.h"
 #include "core/vary/walk.h"
 #include "core/voice/pedal_knots.h"
 #include "tests/support/random_song.h"
@@ -489,11 +490,11 @@ TEST(Walk, TwoBeatsOfSixteenthsHaveEightPlacementsFromTheLastToTheFirst) {
   int open = 0;
   for (const Hit& hit : opened.hits) open += hit.open > 0 ? 1 : 0;
   EXPECT_EQ(open, 1);
-  const Groove marked = withWalkNote(groove, all[0], WalkMark::kAwkward, "rushes");
-  ASSERT_NE(walkNote(marked, all[0]), nullptr);
-  EXPECT_EQ(walkNote(marked, all[0])->note, "rushes");
-  EXPECT_EQ(walkNote(marked, all[1]), nullptr);
-  EXPECT_EQ(withWalkNote(marked, all[0], WalkMark::kGood, "").walk.size(), 1U);
+  const Groove marked = withVerdict(groove, placementText(all[0]), WalkMark::kAwkward, "rushes");
+  ASSERT_NE(verdictOf(marked, placementText(all[0])), nullptr);
+  EXPECT_EQ(verdictOf(marked, placementText(all[0]))->note, "rushes");
+  EXPECT_EQ(verdictOf(marked, placementText(all[1])), nullptr);
+  EXPECT_EQ(withVerdict(marked, placementText(all[0]), WalkMark::kGood, "").walk.size(), 1U);
 }
 
 }  // namespace

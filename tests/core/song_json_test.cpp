@@ -11,8 +11,8 @@
 namespace uneven {
 namespace {
 
-// Plain hits are read a quick way; a key of somebody else's makes the careful one read them.
-TEST(SongJson, TheQuickWayReadsHitsAsTheCarefulOneDoes) {
+// Plain hits are read as their members come; a key of somebody else's has them looked up by name.
+TEST(SongJson, PlainHitsAreReadAsThoseWithUnknownKeys) {
   testing::Random random(14);
   for (int i = 0; i < 60; ++i) {
     Song song = testing::randomSong(random);
@@ -31,6 +31,35 @@ TEST(SongJson, TheQuickWayReadsHitsAsTheCarefulOneDoes) {
     ASSERT_TRUE(quick && careful);
     song = *careful;
     EXPECT_EQ(marked(nullptr), *quick);
+  }
+}
+TEST(SongJson, HitsAreReadInWhateverOrderTheyAreWritten) {
+  const auto hitOf = [](const std::string& members) {
+    return readSong(
+        R"({"format": "uneven-stick-song", "version": 1, "tempo": [{"at": "0", "bpm": 90}],
+      "grooves": [{"id": "g", "hits": [)" +
+            members + "]}]}",
+        "s");
+  };
+  const auto song =
+      hitOf(R"({"nudge": -2.5, "velocity": 31, "zz": [1], "p\u0069ece": "snare", "at": "7/4"})");
+  ASSERT_TRUE(song) << song.error().line();
+  const Hit& hit = song->grooves[0]->hits[0];
+  EXPECT_EQ(hit.at, Beat(7, 4));
+  EXPECT_EQ(hit.piece, piece::kSnare);
+  EXPECT_EQ(hit.velocity.value(), 31);
+  EXPECT_EQ(hit.nudge, Milliseconds(-2.5));
+  EXPECT_EQ(hit.extras.pairs().size(), 1U);
+  for (const auto& [members, why] : {
+           std::pair{R"({"at": "1", "piece": "hat", "velocity": 4, "at": "2"})", "stands twice"},
+           {R"({"at": "1", "piece": "hat", "velocity": 4, "\u0061t": "2"})", "stands twice"},
+           {R"({"velocity": 4, "at": "1"})", "\"piece\" is missing"},
+           {R"([])", "expected an object"},
+           {R"({"velocity": 200, "at": "1", "piece": "hat"})", "hits[0].velocity"},
+       }) {
+    const auto refused = hitOf(members);
+    ASSERT_FALSE(refused) << members;
+    EXPECT_NE(refused.error().message.find(why), std::string::npos) << refused.error().message;
   }
 }
 

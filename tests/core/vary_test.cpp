@@ -123,8 +123,7 @@ TEST(Openings, AreTheWalkOfOpenWithItsMarks) {
   for (int i = 0; i < 8; ++i) {
     EXPECT_EQ(all.at(static_cast<std::uint64_t>(i)).key, placementText({{Beat(7 - i, 4)}, 1}));
   }
-  const Groove marked =
-      withWalkNote(*song.grooves.front(), {{Beat(7, 4)}, 1}, WalkMark::kAwkward, "late");
+  const Groove marked = withVerdict(*song.grooves.front(), "7/4 for 1", WalkMark::kAwkward, "late");
   const WalkNote* note = verdictOf(marked, all.at(0).key);
   ASSERT_NE(note, nullptr);
   EXPECT_EQ(note->note, "late");
