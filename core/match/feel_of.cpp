@@ -67,7 +67,8 @@ Feel feelOf(const Fit& fit, std::string id, std::string name, const Kit& kit,
     }
   }
   for (const SlotFit& s : fit.leaning) {
-    if (!parts.slots || s.piece == kNotInKit || std::abs(s.ms) < std::max(1.5, 2.5 * s.se)) continue;
+    if (!parts.slots || s.piece == kNotInKit || std::abs(s.ms) < std::max(1.5, 2.5 * s.se))
+      continue;
     Slot slot;
     slot.at = s.at;
     slot.piece = s.piece;

@@ -30,7 +30,7 @@ struct TimedBy {
   double later;
 };
 constexpr std::array<TimedBy, kVoices> kTimedBy = {
-    {{2, 3, 0.0019}, {2, 3, 0.0013}, {6, 8, 0.0005}, {2, 3, 0.0023}}};
+    {{2, 3, 0.0025}, {2, 3, 0.0013}, {6, 8, 0.0005}, {2, 3, 0.0023}}};
 
 struct Attack {
   std::ptrdiff_t frame = 0;  // where the rise is greatest
