@@ -120,13 +120,12 @@ std::string KitMapLibrary::fileFor(std::string_view id) const {
   constexpr std::size_t kLongest = 80;
   plain = plain.empty() ? "map" : plain.substr(0, kLongest);
   for (int i = 1;; ++i) {
-    const std::string path =
+    std::string path =
         fmt::format("{}/{}{}{}", folder_, plain, i == 1 ? "" : fmt::format("-{}", i), kMapEnding);
     const Result<std::string> text = files_->read(path);
-    if (!text && text.error().code == ErrorCode::kNotFound) return path;
-    const Result<KitMap> there = text ? readKitMap(*text, path) : text.error();
-    constexpr int kTries = 1'000;
-    if ((there && there->id == id) || i == kTries) return path;
+    if (!text) return path;  // nothing is there, or saving tells what is wrong
+    const Result<KitMap> there = readKitMap(*text, path);
+    if (there && there->id == id) return path;
   }
 }
 
