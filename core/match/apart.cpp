@@ -54,6 +54,26 @@ Extent extentOf(const std::vector<Placed>& placed) {
   return out.value_or(Extent{});
 }
 
+std::map<PieceId, double> besideOf(const std::vector<Onset>& onsets,
+                                   const std::vector<Placed>& placed, PieceId reference) {
+  std::map<PieceId, std::map<Beat, double>> parts;
+  std::map<PieceId, double> counts, out;
+  for (std::size_t i = 0; i < onsets.size(); ++i) {
+    const Placed& p = placed[i];
+    if (!p.timed) continue;
+    parts[onsets[i].piece][p.at - Beat(p.at.floorDiv(Beat(1)))] += 1;
+    counts[onsets[i].piece] += 1;
+  }
+  constexpr double kFew = 0.05;
+  std::map<Beat, double>& theirs = parts[reference];
+  std::erase_if(theirs, [&](const auto& p) { return p.second < kFew * counts[reference]; });
+  for (const auto& [piece, of] : parts) {
+    for (const auto& [part, count] : of)
+      out[piece] += theirs.contains(part) ? 0 : count / counts[piece];
+  }
+  return out;
+}
+
 void Apart::take(const std::vector<Onset>& onsets, const std::vector<Placed>& placed,
                  const Swing& swing, double secondsPerQuarter, int turns, bool further) {
   swing_ = swing;

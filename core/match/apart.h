@@ -31,6 +31,11 @@ struct Extent {
 };
 Extent extentOf(const std::vector<Placed>& placed);
 
+// How many of a piece's strokes lie in parts of the beat where another has none, 0..1: how late
+// those are and how far they swing cannot be told apart.
+std::map<PieceId, double> besideOf(const std::vector<Onset>& onsets,
+                                   const std::vector<Placed>& placed, PieceId reference);
+
 class Apart {
  public:
   using Place = std::pair<Beat, PieceId>;  // in the bar

@@ -54,6 +54,19 @@ BeatLine BeatLine::shifted(double quarters) const {
   return BeatLine(points);
 }
 
+std::optional<double> BeatLine::shiftTo(const BeatLine& other) const {
+  if (points_.size() != other.points_.size()) return std::nullopt;
+  const double shift = points_.front().quarters - other.points_.front().quarters;
+  constexpr double kSame = 1e-9;
+  for (std::size_t i = 0; i < points_.size(); ++i) {
+    const Point &a = points_[i], &b = other.points_[i];
+    if (std::abs(a.seconds - b.seconds) > kSame ||
+        std::abs(a.quarters - b.quarters - shift) > kSame)
+      return std::nullopt;
+  }
+  return shift;
+}
+
 double gatheringOf(const std::vector<double>& quarters, double period, double width) {
   // Pairs within a kernel, by bins a quarter of its width.
   constexpr double kBinsMost = 100'000;

@@ -2,6 +2,7 @@
 // Quarter notes in time. Threads: plain values, pure functions.
 #pragma once
 
+#include <optional>
 #include <vector>
 
 namespace uneven {
@@ -27,6 +28,9 @@ class BeatLine {
            (points_.back().quarters - points_.front().quarters);
   }
   const std::vector<Point>& points() const { return points_; }
+  // By how many quarters another line of the same beats counts them later; nothing where they are
+  // others.
+  std::optional<double> shiftTo(const BeatLine& other) const;
   BeatLine shifted(double quarters) const;  // what was at `quarters` is at 0
   bool operator==(const BeatLine&) const = default;
 

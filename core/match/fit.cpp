@@ -5,7 +5,6 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
-#include <numeric>
 #include <set>
 #include <tuple>
 #include <unordered_map>
@@ -14,8 +13,10 @@
 #include "core/base/number.h"
 #include "core/match/apart.h"
 #include "core/match/drift_fit.h"
+#include "core/match/in_bar.h"
 #include "core/match/numbers.h"
 #include "core/match/swing_guess.h"
+#include "core/match/swing_pairs.h"
 #include "core/perform/swing.h"
 #include "core/song/song.h"
 
@@ -24,44 +25,6 @@ namespace {
 
 constexpr double kStraightTo = 0.515;  // a pair's point up to here is straight
 constexpr double kOutside = 0.4;       // of a slot's length: farther strokes belong to none
-
-// Bar and place of slots, in whole parts of a quarter: fractions would be reduced for each stroke.
-class InBar {
- public:
-  InBar(const SwungSlots& slots, Beat bar) : bar_(partsOf(bar)), cycle_(partsOf(slots.length())) {
-    std::int64_t step = std::gcd(bar_, cycle_);
-    for (const SwungSlots::At& slot : slots.cycle()) {
-      slots_.push_back(partsOf(slot.written));
-      step = std::gcd(step, slots_.back());
-    }
-    step_ = step;
-    for (std::int64_t at = 0; at < bar_; at += step) at_.emplace_back(at, kDenominatorMax);
-  }
-  void put(const SwungSlots::Near& near, Placed& p) const {
-    const std::int64_t at = near.cycle * cycle_ + slots_[near.slot];
-    p.bar = at / bar_ - (at % bar_ < 0 ? 1 : 0);
-    p.at = at_[static_cast<std::size_t>((at - p.bar * bar_) / step_)];
-  }
-
- private:
-  std::int64_t bar_, cycle_, step_ = 1;
-  std::vector<std::int64_t> slots_;
-  std::vector<Beat> at_;
-};
-
-// How the beats of two findings differ: by where bar 1 is at most.
-std::optional<double> shiftBetween(const BeatLine& from, const BeatLine& to) {
-  const auto &a = from.points(), &b = to.points();
-  if (a.size() != b.size()) return std::nullopt;
-  const double shift = a.front().quarters - b.front().quarters;
-  constexpr double kSame = 1e-9;
-  for (std::size_t i = 0; i < a.size(); ++i) {
-    if (std::abs(a[i].seconds - b[i].seconds) > kSame ||
-        std::abs(a[i].quarters - b[i].quarters - shift) > kSame)
-      return std::nullopt;
-  }
-  return shift;
-}
 
 }  // namespace
 
@@ -159,7 +122,7 @@ class Fitter {
         asked.gridGiven != wanted_.gridGiven || asked.where.steady != wanted_.where.steady ||
         asked.where.start.has_value() != wanted_.where.start.has_value())
       return false;
-    const std::optional<double> shift = shiftBetween(was.line, now.line);
+    const std::optional<double> shift = was.line.shiftTo(now.line);
     // Other slots are others' leans.
     constexpr double kWhole = 1e-6;
     if (!shift || std::abs(*shift - roundedTo(*shift, 1)) > kWhole) return false;
@@ -324,127 +287,9 @@ class Fitter {
     if (points.size() >= 2) fit_.grid.line = BeatLine(points);
   }
 
-  // Where each off-note lies between its voice's notes on both sides.
-  struct Pairs {
-    std::vector<double> points;
-    double mean = 0, se = 0;
-  };
-  struct AtPart {
-    std::int64_t at = 0;  // parts of a quarter, written
-    std::size_t of = 0;   // which stroke
-  };
   std::map<PieceId, Pairs> pairsOf(const Swing& swing) const {
-    const std::int64_t pair = partsOf(swing.unitLength() * Beat(2));
-    const std::int64_t off = swing.written == Written::kTriplet ? pair * 2 / 3 : pair / 2;
-    const std::int64_t bar = partsOf(fit_.grid.meter.barLength());
-    // Where the timekeeper is covered by a drum.
-    std::map<PieceId, int> struck;
-    for (const Onset& o : onsets_) struck[o.piece] += o.used ? 1 : 0;
-    const auto keeper =
-        std::max_element(struck.begin(), struck.end(),
-                         [](const auto& a, const auto& b) { return a.second < b.second; });
-    std::vector<std::int64_t> covers;
-    std::map<PieceId, std::vector<AtPart>> rows;
-    for (std::size_t i = 0; i < onsets_.size(); ++i) {
-      const Placed& p = fit_.placed[i];
-      if (!p.used) continue;
-      const std::int64_t at = p.bar * bar + partsOf(p.at);
-      if (wanted_.foundWithin > 0) covers.push_back(at);
-      if (p.timed) rows[onsets_[i].piece].push_back({at, i});
-    }
-    std::sort(covers.begin(), covers.end());
-    std::map<PieceId, Pairs> out;
-    for (auto& [piece, row] : rows) {
-      std::stable_sort(row.begin(), row.end(),
-                       [](const AtPart& a, const AtPart& b) { return a.at < b.at; });
-      Pairs& pairs = out[piece];
-      std::vector<double> onBeat, offBeat;
-      for (const auto& [place, mean] : apart_.means()) {
-        if (place.second != piece) continue;
-        (partsOf(place.first) % pair == 0 ? onBeat : offBeat).push_back(mean);
-      }
-      // What is far from all others of the voice is no stroke of it: a drum's tail, say.
-      constexpr double kNoLean = 15;  // ms
-      const double others = medianOfReals(offBeat);
-      std::vector<double> like = onBeat;
-      std::erase_if(like, [&](double mean) { return std::abs(mean - others) > kNoLean; });
-      const bool known = !like.empty();
-      const double usual = medianOfReals(known ? like : onBeat);
-      // A stroke's moment without the clock; on the beat also without what its slot leans beside
-      // the usual of such slots, which off the beat cannot be told from the swing.
-      const auto cleared = [&](const AtPart& stroke, bool onTheBeat) {
-        double late = apart_.clockAt(fit_.placed[stroke.of].quarters);
-        if (onTheBeat) late += apart_.meanAt(stroke.of) - usual;
-        return onsets_[stroke.of].seconds - late / 1'000;
-      };
-      const auto secondsAt = [&](std::int64_t at) {
-        return fit_.grid.line.secondsAt(static_cast<double>(at) / kDenominatorMax);
-      };
-      for (auto stroke = row.begin(); stroke != row.end(); ++stroke) {
-        const std::int64_t inBar = partsOf(fit_.placed[stroke->of].at);
-        if (inBar % pair != off || inBar - off + pair > bar) continue;
-        const std::int64_t left = stroke->at - off, right = left + pair;
-        auto before = stroke, after = stroke;
-        while (before != row.begin() && before->at > left) --before;
-        while (after != row.end() && after->at < right) ++after;
-        const bool hasBefore = before->at == left;
-        const bool hasAfter = after != row.end() && after->at == right;
-        // Where the timekeeper is covered on the beat, it is where it is on others.
-        const bool covered = piece == keeper->first && known &&
-                             std::binary_search(covers.begin(), covers.end(), left);
-        if (!hasBefore && !covered) continue;
-        const double from = hasBefore ? cleared(*before, true) : secondsAt(left) + usual / 1'000;
-        const double here = cleared(*stroke, false);
-        const double whole =
-            hasAfter ? cleared(*after, true) - from : secondsAt(right) - secondsAt(left);
-        if (whole <= 0) continue;
-        pairs.points.push_back((here - from) / whole);
-      }
-      const double middle = medianOfReals(pairs.points);
-      const double spread = robustSpread(pairs.points);
-      std::vector<double> near;
-      for (const double v : pairs.points) {
-        if (std::abs(v - middle) <= std::max(0.01, 3 * spread)) near.push_back(v);
-      }
-      pairs.mean = meanOf(near);
-      const double n = std::max(1.0, static_cast<double>(near.size()));
-      // Neighbouring pairs share a note.
-      pairs.se = std::sqrt(varianceOf(near) / n) * kSharedNotes;
-      pairs.points = std::move(near);
-    }
-    return out;
-  }
-  static constexpr double kSharedNotes = 1.25;
-  // Voices that swing alike, as one.
-  struct Together {
-    double point = 0.5, se = 0;  // of the pair
-    int pairs = 0;               // none: no voice has enough
-    double ratioSe() const {
-      const double held = std::max(point, 0.5);
-      return se / ((1 - held) * (1 - held));
-    }
-  };
-  static Together togetherOf(const std::map<PieceId, Pairs>& pairs) {
-    Together out;
-    const Pairs* main = nullptr;
-    for (const auto& [piece, of] : pairs) {
-      if (of.points.size() < kPairsFewest) continue;
-      if (main == nullptr || of.points.size() > main->points.size()) main = &of;
-    }
-    if (main == nullptr) return out;
-    double weight = 0, sum = 0;
-    for (const auto& [piece, of] : pairs) {
-      if (of.points.size() < kPairsFewest) continue;
-      const double se = std::max(1e-4, of.se);
-      const double apart = std::abs(of.mean - main->mean);
-      if (&of != main && apart > 3 * std::hypot(se, main->se) + 0.004) continue;
-      weight += 1 / (se * se);
-      sum += of.mean / (se * se);
-      out.pairs += static_cast<int>(of.points.size());
-    }
-    out.point = std::clamp(sum / weight, 0.45, 0.85);
-    out.se = std::sqrt(1 / weight);
-    return out;
+    return uneven::pairsOf({onsets_, fit_.placed, apart_, fit_.grid.line,
+                            fit_.grid.meter.barLength(), swing, wanted_.foundWithin > 0});
   }
   void setSwing(const Together& by) {
     fit_.swing.ratio = ratioOfPoint(std::max(by.point, 0.5));
@@ -485,7 +330,6 @@ class Fitter {
       straighten();
     }
   }
-  static constexpr std::size_t kPairsFewest = 6;
 
   // In sound some strokes are none: a few between eighths that lie anywhere are read as sixteenths
   // that swing. The chance that they do, by their share and by how far they are apart: a logistic
@@ -597,27 +441,6 @@ class Fitter {
   }
   static constexpr double kUnknownMs = 20, kSharedMs = 4, kByBandsMs = 0.8, kOfSpread = 0.3;
 
-  // How many of a piece's strokes lie in parts of the beat where another has none, 0..1: how late
-  // those are and how far they swing cannot be told apart.
-  std::map<PieceId, double> apartFrom(PieceId reference) const {
-    std::map<PieceId, std::map<Beat, double>> parts;
-    std::map<PieceId, double> counts, out;
-    for (std::size_t i = 0; i < onsets_.size(); ++i) {
-      const Placed& p = fit_.placed[i];
-      if (!p.timed) continue;
-      parts[onsets_[i].piece][p.at - Beat(p.at.floorDiv(Beat(1)))] += 1;
-      counts[onsets_[i].piece] += 1;
-    }
-    constexpr double kFew = 0.05;
-    std::map<Beat, double>& theirs = parts[reference];
-    std::erase_if(theirs, [&](const auto& p) { return p.second < kFew * counts[reference]; });
-    for (const auto& [piece, of] : parts) {
-      for (const auto& [part, count] : of)
-        out[piece] += theirs.contains(part) ? 0 : count / counts[piece];
-    }
-    return out;
-  }
-
   void setReference() {
     fit_.against = wanted_.against.value_or(anchored_ ? LeanAgainst::kGrid : LeanAgainst::kHats);
     double zero = 0, se = 0;
@@ -652,7 +475,7 @@ class Fitter {
       se = found->second.se;
       // By takes whose hats are on the beat alone or off it alone (bench/ear).
       constexpr double kSwingKnown = 5, kSwingUnknown = 12;  // ms
-      for (const auto& [piece, share] : apartFrom(found->first)) {
+      for (const auto& [piece, share] : besideOf(onsets_, fit_.placed, found->first)) {
         PieceFit& f = fit_.pieces.at(piece);
         f.se = std::hypot(f.se, share * (fit_.swingPairs > 0 ? kSwingKnown : kSwingUnknown));
       }
