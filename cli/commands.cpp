@@ -67,12 +67,11 @@ Result<KitMap> loadMap(FileSystem& files, const RenderCall& call, const Song& so
   const KitMapLibrary maps(files, usersKitMapFolder());
   if (!call.map.empty()) return maps.named(call.map);
   if (const KitMap* map = maps.find(song.map)) return *map;
-  return Error{
-      ErrorCode::kUnknown,
-      fmt::format("the song wants the kit map \"{}\", which is not here ({} are); name its "
-                  "file with --map, or put it into {}",
-                  song.map, maps.ids(), usersKitMapFolder()),
-      {call.song, 0, 0, std::nullopt}};
+  return Error{ErrorCode::kUnknown,
+               fmt::format("the song wants the kit map \"{}\", which is not here ({}); name its "
+                           "file with --map, or put it into {}",
+                           song.map, maps.words(), usersKitMapFolder()),
+               {call.song, 0, 0, std::nullopt}};
 }
 
 std::string clockText(Milliseconds length) {

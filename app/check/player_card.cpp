@@ -50,7 +50,8 @@ PlayerCard::PlayerCard(Editing& editing, Checker& checker, Prompts& prompts, QWi
       technique_(new ChoiceField(Qt::AlignRight, this)),
       back_(new ActionButton(tr("back to before"), ActionButton::Tone::kQuiet, this)),
       plan_(new PlanView(this)),
-      note_(quietLabel({}, this)) {
+      note_(quietLabel({}, this)),
+      rows_(this, [this](const QString& why) { Q_EMIT said(why); }, {22, kFieldWidth, {}}) {
   setObjectName(QStringLiteral("player-card"));
   auto* top = new QGridLayout;
   top->setColumnStretch(1, 1);
@@ -202,54 +203,47 @@ void PlayerCard::addLimit(QGridLayout* grid, int row, const QString& name,
     field->setMinimumHeight(22);
     field->setFixedWidth(kFieldWidth);
     grid->addWidget(field, row, comfortable ? 1 : 2);
-    connect(field, &NumberField::refused, this, &PlayerCard::said);
-    connect(field, &NumberField::edited, this, [this, of, comfortable](double v) {
-      change([&](Profile& p) {
-        TimeLimit& limit = of(p);
-        (comfortable ? limit.comfortable : limit.playable) = Milliseconds(v);
-        if (comfortable) limit.playable = std::min(limit.playable, limit.comfortable);
-        for (RunLimits* r : {&p.hand, &p.foot, &p.hatFoot}) settle(*r);
-      });
-    });
-    numbers_.push_back({field, [of, comfortable](const Profile& p) {
-                          Profile copy = p;
-                          const TimeLimit& limit = of(copy);
-                          return (comfortable ? limit.comfortable : limit.playable).count();
-                        }});
+    rows_.bind(
+        field,
+        [this, of, comfortable] {
+          Profile copy = checker_.profile();
+          const TimeLimit& limit = of(copy);
+          return (comfortable ? limit.comfortable : limit.playable).count();
+        },
+        [this, of, comfortable](double v, bool) {
+          change([&](Profile& p) {
+            TimeLimit& limit = of(p);
+            (comfortable ? limit.comfortable : limit.playable) = Milliseconds(v);
+            if (comfortable) limit.playable = std::min(limit.playable, limit.comfortable);
+            for (RunLimits* r : {&p.hand, &p.foot, &p.hatFoot}) settle(*r);
+          });
+        });
   }
 }
 
 void PlayerCard::addSchool(QGridLayout* grid, const QString& name, const char* objectName,
                            const QString& first, const QString& second, const QString& tip,
                            bool Profile::*member) {
-  auto* field = new ChoiceField(Qt::AlignRight, this);
-  field->setObjectName(QLatin1String(objectName));
-  field->setToolTip(tip);
-  field->addItems({first, second});
-  const int row = grid->rowCount();
-  grid->addWidget(fieldLabel(name, field, this), row, 0);
-  grid->addWidget(field, row, 1);
-  connect(field, &QComboBox::activated, this,
-          [this, member](int index) { change([&](Profile& p) { p.*member = index == 0; }); });
-  schools_.push_back({field, member});
+  rows_.choice(
+      grid, {name, QLatin1String(objectName), tip},
+      [first, second](ChoiceField& field) {
+        field.addItem(first, true);
+        field.addItem(second, false);
+      },
+      [this, member] { return checker_.profile().*member; },
+      [this, member](const QVariant& isFirst) {
+        change([&](Profile& p) { p.*member = isFirst.toBool(); });
+      });
 }
 
 void PlayerCard::addNumber(QGridLayout* grid, const QString& name, const QString& objectName,
                            const QString& unit, double min, double max, int decimals,
                            const QString& tip, std::function<double(const Profile&)> get,
                            std::function<void(Profile&, double)> set) {
-  auto* field = new NumberField(unit, {min, max, decimals > 0 ? 0.05 : 5.0, decimals, false}, this);
-  field->setObjectName(objectName);
-  field->setToolTip(tip);
-  field->setMinimumHeight(22);
-  field->setFixedWidth(kFieldWidth);
-  const int row = grid->rowCount();
-  grid->addWidget(fieldLabel(name, field, this), row, 0);
-  grid->addWidget(field, row, 1);
-  connect(field, &NumberField::refused, this, &PlayerCard::said);
-  connect(field, &NumberField::edited, this,
-          [this, set = std::move(set)](double v) { change([&](Profile& p) { set(p, v); }); });
-  numbers_.push_back({field, std::move(get)});
+  rows_.number(
+      grid, {name, objectName, tip}, unit, {min, max, decimals > 0 ? 0.05 : 5.0, decimals, false},
+      [this, get = std::move(get)] { return get(checker_.profile()); },
+      [this, set = std::move(set)](double v, bool) { change([&](Profile& p) { set(p, v); }); });
 }
 
 bool PlayerCard::own() const {
@@ -318,14 +312,8 @@ void PlayerCard::read() {
   player_->clear();
   for (const Profile& p : all) player_->addItem(qs(p.name), qs(p.id));
   player_->setCurrentIndex(player_->findData(qs(now.id)));
-  for (const Number& number : numbers_) {
-    number.field->setValue(number.get(now));
-    number.field->setEnabled(own());
-  }
-  for (const School& school : schools_) {
-    school.field->setCurrentIndex(now.*school.first ? 0 : 1);
-    school.field->setEnabled(own());
-  }
+  rows_.read();
+  rows_.setEnabled(own());
   const int strange = technique_->findData(QLatin1String(kOwnLimits));
   if (strange >= 0) technique_->removeItem(strange);
   if (!now.leadHand) {

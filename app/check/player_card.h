@@ -7,6 +7,7 @@
 #include <functional>
 
 #include "app/controls/card.h"
+#include "app/controls/field_rows.h"
 #include "app/stage/checker.h"
 
 class QGridLayout;
@@ -62,16 +63,7 @@ class PlayerCard : public Card {
   ActionButton* back_;
   PlanView* plan_;
   QLabel* note_;
-  struct Number {
-    NumberField* field;
-    std::function<double(const Profile&)> get;
-  };
-  std::vector<Number> numbers_;
-  struct School {
-    ChoiceField* field;
-    bool Profile::*first;  // true: the first of its two words
-  };
-  std::vector<School> schools_;
+  FieldRows rows_;
   std::optional<Profile> before_;  // as it was when it was chosen
 };
 

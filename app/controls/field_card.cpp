@@ -10,7 +10,6 @@
 
 #include "app/controls/action_button.h"
 #include "app/controls/airy_table.h"
-#include "app/controls/choice_field.h"
 #include "app/controls/labels.h"
 #include "app/controls/theme.h"
 
@@ -33,6 +32,7 @@ FieldCard::FieldCard(QWidget* parent) : Card(parent) {
   down_->setContentsMargins(12, 6, 10, 4);
   down_->setSpacing(4);
   scroll->setWidget(body_);
+  rows_.emplace(body_, [this](const QString& why) { Q_EMIT refused(why); });
   whole->addWidget(scroll);
 }
 
@@ -47,74 +47,6 @@ QGridLayout* FieldCard::section(const QString& heading) {
   grid->setVerticalSpacing(1);
   down_->addLayout(grid);
   return grid;
-}
-
-QWidget* FieldCard::addRow(QGridLayout* grid, const QString& name, QWidget* field,
-                           const QString& objectName, const QString& tip) {
-  const int row = grid->rowCount();
-  field->setParent(body_);
-  field->setToolTip(tip);
-  field->setObjectName(objectName);
-  field->setMinimumHeight(22);
-  grid->addWidget(fieldLabel(name, field, body_), row, 0);
-  grid->addWidget(field, row, 1);
-  if (auto* number = qobject_cast<NumberField*>(field))
-    connect(number, &NumberField::refused, this, &FieldCard::refused);
-  if (auto* beat = qobject_cast<BeatField*>(field))
-    connect(beat, &BeatField::refused, this, &FieldCard::refused);
-  return field;
-}
-
-NumberField* FieldCard::addNumber(QGridLayout* grid, const Row& row, const QString& unit,
-                                  NumberField::Range range,
-                                  std::function<std::optional<double>()> get,
-                                  std::function<void(double, bool)> set) {
-  auto* field = new NumberField(unit, range, body_);
-  addRow(grid, row.name, field, row.objectName, row.tip);
-  connect(field, &NumberField::edited, this, std::move(set));
-  readers_.emplace_back([field, get = std::move(get)] { field->setValue(get()); });
-  return field;
-}
-
-BeatField* FieldCard::addBeat(QGridLayout* grid, const Row& row, BeatField::Range range,
-                              std::function<std::optional<Beat>()> get,
-                              std::function<void(Beat)> set) {
-  auto* field = new BeatField(range, body_);
-  addRow(grid, row.name, field, row.objectName, row.tip);
-  connect(field, &BeatField::edited, this, std::move(set));
-  readers_.emplace_back([field, get = std::move(get)] { field->setValue(get()); });
-  return field;
-}
-
-FlatEdit* FieldCard::addLine(QGridLayout* grid, const Row& row, std::function<QString()> get,
-                             std::function<void(const QString&)> set) {
-  auto* field = new FlatEdit(body_);
-  addRow(grid, row.name, field, row.objectName, row.tip);
-  field->setAlignment(Qt::AlignRight);
-  field->setPlaceholderText(tr("none"));
-  connect(field, &QLineEdit::editingFinished, this, [field, get, set = std::move(set)] {
-    if (field->text() != get()) set(field->text());
-  });
-  readers_.emplace_back([field, get] {
-    if (!field->hasFocus() || !field->isModified()) field->setText(get());
-  });
-  return field;
-}
-
-ChoiceField* FieldCard::addChoice(QGridLayout* grid, const Row& row,
-                                  std::function<void(ChoiceField&)> fill,
-                                  std::function<QVariant()> get,
-                                  std::function<void(const QVariant&)> set) {
-  auto* field = new ChoiceField(Qt::AlignRight, body_);
-  addRow(grid, row.name, field, row.objectName, row.tip);
-  connect(field, &QComboBox::activated, this,
-          [field, set = std::move(set)] { set(field->currentData()); });
-  readers_.emplace_back([field, fill = std::move(fill), get = std::move(get)] {
-    field->clear();
-    fill(*field);
-    field->setCurrentIndex(field->findData(get()));
-  });
-  return field;
 }
 
 QLabel* FieldCard::addText(const QString& objectName) {
@@ -152,7 +84,7 @@ void FieldCard::addWidget(QWidget* widget) {
 }
 
 void FieldCard::read() {
-  for (const auto& reader : readers_) reader();
+  rows_->read();
 }
 
 void FieldCard::showEvent(QShowEvent* event) {
@@ -162,7 +94,7 @@ void FieldCard::showEvent(QShowEvent* event) {
 
 void FieldCard::clear() {
   buttons_ = nullptr;
-  readers_.clear();
+  rows_->forget();
   const std::function<void(QLayout*)> empty = [&](QLayout* layout) {
     while (QLayoutItem* item = layout->takeAt(0)) {
       if (item->layout() != nullptr) empty(item->layout());

@@ -13,9 +13,8 @@
 #include <functional>
 #include <optional>
 
-#include "app/controls/beat_field.h"
 #include "app/controls/card.h"
-#include "app/controls/number_field.h"
+#include "app/controls/field_rows.h"
 
 class QGridLayout;
 class QHBoxLayout;
@@ -36,25 +35,30 @@ class FieldCard : public Card {
   void refused(const QString& why);
 
  protected:
-  struct Row {
-    QString name;
-    QString objectName;
-    QString tip;
-  };
+  using Row = FieldRows::Row;
   // A heading and a grid of rows under it; without a heading only the rows.
   QGridLayout* section(const QString& heading);
   QWidget* addRow(QGridLayout* grid, const QString& name, QWidget* field, const QString& objectName,
-                  const QString& tip);
+                  const QString& tip) {
+    return rows_->add(grid, {name, objectName, tip}, field);
+  }
   NumberField* addNumber(QGridLayout* grid, const Row& row, const QString& unit,
                          NumberField::Range range, std::function<std::optional<double>()> get,
-                         std::function<void(double, bool stepped)> set);
+                         std::function<void(double, bool stepped)> set) {
+    return rows_->number(grid, row, unit, range, std::move(get), std::move(set));
+  }
   BeatField* addBeat(QGridLayout* grid, const Row& row, BeatField::Range range,
-                     std::function<std::optional<Beat>()> get, std::function<void(Beat)> set);
+                     std::function<std::optional<Beat>()> get, std::function<void(Beat)> set) {
+    return rows_->beat(grid, row, range, std::move(get), std::move(set));
+  }
   FlatEdit* addLine(QGridLayout* grid, const Row& row, std::function<QString()> get,
-                    std::function<void(const QString&)> set);
-  // `fill` puts the words there, with their data, and `get` says which data is chosen.
+                    std::function<void(const QString&)> set) {
+    return rows_->line(grid, row, std::move(get), std::move(set));
+  }
   ChoiceField* addChoice(QGridLayout* grid, const Row& row, std::function<void(ChoiceField&)> fill,
-                         std::function<QVariant()> get, std::function<void(const QVariant&)> set);
+                         std::function<QVariant()> get, std::function<void(const QVariant&)> set) {
+    return rows_->choice(grid, row, std::move(fill), std::move(get), std::move(set));
+  }
   QLabel* addText(const QString& objectName);
   // Buttons beside each other.
   ActionButton* addButton(const QString& text, const QString& objectName, const QString& tip,
@@ -73,7 +77,7 @@ class FieldCard : public Card {
  private:
   QWidget* body_ = nullptr;
   QHBoxLayout* buttons_ = nullptr;
-  std::vector<std::function<void()>> readers_;
+  std::optional<FieldRows> rows_;
 };
 
 }  // namespace uneven

@@ -35,7 +35,8 @@ AudioForm::AudioForm(Document& document, FileSystem& files, Prompts& prompts, Tr
       write_(new ActionButton(tr("Write audio…"), ActionButton::Tone::kQuiet, this)),
       busy_(new QWidget(this)),
       bar_(new QProgressBar(busy_)),
-      written_(quietLabel({}, this)) {
+      written_(quietLabel({}, this)),
+      rows_(this, [this](const QString& why) { Q_EMIT failed(why); }, {26, 0, {}}) {
   auto* down = new QVBoxLayout(this);
   down->setContentsMargins(0, 0, 0, 0);
   down->setSpacing(12);
@@ -48,21 +49,22 @@ AudioForm::AudioForm(Document& document, FileSystem& files, Prompts& prompts, Tr
   }
   rate_->setCurrentIndex(rate_->findData(kSoundRate));
   rate_->setObjectName(QStringLiteral("audio-rate"));
-  addRow(grid, tr("Rate"), rate_, tr("Samples a second"));
+  rows_.add(grid, {tr("Rate"), {}, tr("Samples a second")}, rate_);
   bits_->addItem(tr("16 bits"), static_cast<int>(AudioBits::k16));
   bits_->addItem(tr("24 bits"), static_cast<int>(AudioBits::k24));
   bits_->addItem(tr("float (WAV)"), static_cast<int>(AudioBits::kFloat));
   bits_->setCurrentIndex(1);
   bits_->setObjectName(QStringLiteral("audio-bits"));
-  addRow(grid, tr("Bits"), bits_, tr("Of each sample; 16 and 24 are dithered"));
+  rows_.add(grid, {tr("Bits"), {}, tr("Of each sample; 16 and 24 are dithered")}, bits_);
   stems_->addItem(tr("the mix"), static_cast<int>(Stems::kNone));
   stems_->addItem(tr("and one for each piece"), static_cast<int>(Stems::kPieces));
   stems_->addItem(tr("and one for each limb"), static_cast<int>(Stems::kLimbs));
   stems_->setObjectName(QStringLiteral("audio-stems"));
-  addRow(grid, tr("Files"), stems_,
-         tr("Parts are as long as the mix, have its gain, and add up to it"));
+  rows_.add(grid,
+            {tr("Files"), {}, tr("Parts are as long as the mix, have its gain, and add up to it")},
+            stems_);
   click_->setObjectName(QStringLiteral("audio-click"));
-  addRow(grid, tr("Click"), click_, tr("Quarters, as long as the mix"));
+  rows_.add(grid, {tr("Click"), {}, tr("Quarters, as long as the mix")}, click_);
   down->addLayout(grid);
   write_->setObjectName(QStringLiteral("write-audio"));
   write_->setToolTip(
@@ -94,14 +96,6 @@ AudioForm::AudioForm(Document& document, FileSystem& files, Prompts& prompts, Tr
   look_->setInterval(50);
   connect(look_, &QTimer::timeout, this,
           [this] { bar_->setValue(static_cast<int>(1000 * aside_.done())); });
-}
-
-void AudioForm::addRow(QGridLayout* grid, const QString& name, QWidget* field, const QString& tip) {
-  const int row = grid->count() == 0 ? 0 : grid->rowCount();
-  field->setToolTip(tip);
-  field->setMinimumHeight(26);
-  grid->addWidget(fieldLabel(name, field, this), row, 0);
-  grid->addWidget(field, row, 1);
 }
 
 AudioCall AudioForm::call(const QString& path) const {

@@ -6,11 +6,11 @@
 #include <functional>
 
 #include "app/controls/aside.h"
+#include "app/controls/field_rows.h"
 #include "app/edit/document.h"
 #include "sound/file/render_audio.h"
 
 class QCheckBox;
-class QGridLayout;
 class QLabel;
 class QProgressBar;
 class QTimer;
@@ -38,7 +38,6 @@ class AudioForm : public QWidget {
   void failed(const QString& why);
 
  private:
-  void addRow(QGridLayout* grid, const QString& name, QWidget* field, const QString& tip);
   void tell(const Result<AudioReport>& report);
   AudioCall call(const QString& path) const;
 
@@ -56,6 +55,7 @@ class AudioForm : public QWidget {
   QProgressBar* bar_;
   QTimer* look_ = nullptr;  // how far it is, while it writes
   QLabel* written_;
+  FieldRows rows_;
   bool givenUp_ = false;
   Aside<Result<AudioReport>> aside_;
 };

@@ -36,7 +36,8 @@ DeliverStage::DeliverStage(const Workplace& place, QWidget* parent)
     : Stage(parent),
       document_(place.editing.document()),
       files_(place.files),
-      prompts_(place.prompts) {
+      prompts_(place.prompts),
+      rows_(this, [this](const QString& why) { Q_EMIT refused(why); }, {26, 0, {}}) {
   auto* layout = new QHBoxLayout(this);
   layout->setContentsMargins(20, 18, 20, 14);
   layout->setSpacing(28);
@@ -66,15 +67,6 @@ DeliverStage::DeliverStage(const Workplace& place, QWidget* parent)
   fillMaps();
 }
 
-void DeliverStage::addRow(QGridLayout* grid, const QString& name, QWidget* field,
-                          const QString& tip) {
-  const int row = grid->rowCount();
-  field->setToolTip(tip);
-  field->setMinimumHeight(26);
-  grid->addWidget(fieldLabel(name, field, this), row, 0);
-  grid->addWidget(field, row, 1);
-}
-
 QWidget* DeliverStage::form(Transport& transport) {
   auto* side = new QWidget(this);
   side->setFixedWidth(320);
@@ -87,27 +79,36 @@ QWidget* DeliverStage::form(Transport& transport) {
   grid->setVerticalSpacing(6);
   map_ = new ChoiceField(Qt::AlignRight, side);
   map_->setObjectName(QStringLiteral("map-choice"));
-  addRow(grid, tr("Kit map"), map_,
-         tr("Which note plays which piece; another map can be read from a "
-            "file"));
+  rows_.add(grid,
+            {tr("Kit map"),
+             {},
+             tr("Which note plays which piece; another map can be read from a "
+                "file")},
+            map_);
   ppq_ = new NumberField({}, {kPpqMin, kPpqMax, 96, 0, false}, side);
   ppq_->setObjectName(QStringLiteral("ppq"));
   ppq_->setValue(960);
-  addRow(grid, tr("Ticks per quarter"), ppq_,
-         tr("Resolution of the file, 24 to 15360 ticks to a "
-            "quarter note"));
+  rows_.add(grid,
+            {tr("Ticks per quarter"),
+             {},
+             tr("Resolution of the file, 24 to 15360 ticks to a "
+                "quarter note")},
+            ppq_);
   type_ = new ChoiceField(Qt::AlignRight, side);
   type_->addItem(tr("1, conductor and drums"), 1);
   type_->addItem(tr("0, all on one track"), 0);
-  addRow(grid, tr("Type"), type_, tr("How the file is laid out; most programs read both"));
+  rows_.add(grid, {tr("Type"), {}, tr("How the file is laid out; most programs read both")}, type_);
   leadIn_ = new NumberField(tr("bars"), {0, kLeadInMax, 1, 0, false}, side);
   leadIn_->setObjectName(QStringLiteral("lead-in"));
   leadIn_->setValue(0);
-  addRow(grid, tr("Lead-in"), leadIn_,
-         tr("Silence before the song, in bars of its first meter. It "
-            "keeps strokes that fall before the first beat"));
+  rows_.add(grid,
+            {tr("Lead-in"),
+             {},
+             tr("Silence before the song, in bars of its first meter. It "
+                "keeps strokes that fall before the first beat")},
+            leadIn_);
   perPiece_ = new QCheckBox(tr("a track for each piece"), side);
-  addRow(grid, tr("Tracks"), perPiece_, tr("In place of one track of drums; type 1 only"));
+  rows_.add(grid, {tr("Tracks"), {}, tr("In place of one track of drums; type 1 only")}, perPiece_);
   down->addLayout(grid);
 
   tile_ = new MidiTile([this] { return makeTemporaryFile(); }, side);
@@ -150,10 +151,7 @@ QWidget* DeliverStage::form(Transport& transport) {
   connect(audio_, &AudioForm::failed, this, &DeliverStage::failed);
 
   const auto again = [this] { this->again(); };
-  for (NumberField* field : {ppq_, leadIn_}) {
-    connect(field, &NumberField::edited, this, again);
-    connect(field, &NumberField::refused, this, &DeliverStage::refused);
-  }
+  for (NumberField* field : {ppq_, leadIn_}) connect(field, &NumberField::edited, this, again);
   connect(type_, &QComboBox::activated, this, [this, again] {
     perPiece_->setEnabled(type_->currentData().toInt() == 1);
     again();

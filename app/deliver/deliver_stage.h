@@ -7,6 +7,7 @@
 #include <optional>
 
 #include "app/controls/aside.h"
+#include "app/controls/field_rows.h"
 #include "app/stage/stage.h"
 #include "core/midi/render.h"
 
@@ -58,7 +59,6 @@ class DeliverStage : public Stage {
                                           const RenderOptions& options, std::uint64_t wanted);
 
   QWidget* form(Transport& transport);
-  void addRow(QGridLayout* grid, const QString& name, QWidget* field, const QString& tip);
   void fillMaps();
   void chooseMap(int index);
   void refresh();
@@ -74,6 +74,7 @@ class DeliverStage : public Stage {
   Document& document_;
   FileSystem& files_;
   Prompts& prompts_;
+  FieldRows rows_;
   NumberField* ppq_ = nullptr;
   ChoiceField* map_ = nullptr;
   ChoiceField* type_ = nullptr;

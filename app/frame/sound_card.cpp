@@ -22,11 +22,6 @@ namespace {
 
 constexpr int kSoundWidth = 654;
 
-// An empty grid says that it has a row.
-int nextRow(const QGridLayout* grid) {
-  return grid->count() == 0 ? 0 : grid->rowCount();
-}
-
 template <typename Set>
 void setIn(Set& set, const typename Set::key_type& key, bool on) {
   if (on) {
@@ -40,7 +35,12 @@ void setIn(Set& set, const typename Set::key_type& key, bool on) {
 
 SoundCard::SoundCard(Transport& transport, PlayIn& playIn, Editing& editing, Prompts& prompts,
                      QWidget* parent)
-    : Card(parent), transport_(transport), playIn_(playIn), editing_(editing), prompts_(prompts) {
+    : Card(parent),
+      transport_(transport),
+      playIn_(playIn),
+      editing_(editing),
+      prompts_(prompts),
+      rows_(this, [this](const QString& why) { Q_EMIT refused(why); }, {0, 90, Qt::AlignRight}) {
   setObjectName(QStringLiteral("sound-card"));
   setFixedWidth(kSoundWidth);
   auto* across = new QHBoxLayout(this);
@@ -78,83 +78,55 @@ QGridLayout* SoundCard::section(const QString& title) {
   return grid;
 }
 
-void SoundCard::addRow(QGridLayout* grid, const QString& name, QWidget* field,
-                       const char* objectName, const QString& tip) {
-  field->setObjectName(QString::fromLatin1(objectName));
-  field->setToolTip(tip);
-  const int row = nextRow(grid);
-  grid->addWidget(fieldLabel(name, field, this), row, 0);
-  grid->addWidget(field, row, 1, Qt::AlignRight);
-}
-
-NumberField* SoundCard::addNumber(QGridLayout* grid, const QString& name, const QString& unit,
-                                  NumberField::Range range, const char* objectName,
-                                  const QString& tip, std::function<double()> get,
-                                  std::function<void(double)> set) {
-  auto* field = new NumberField(unit, range, this);
-  field->setFixedWidth(90);
-  addRow(grid, name, field, objectName, tip);
-  connect(field, &NumberField::edited, this, [set = std::move(set)](double v, bool) { set(v); });
-  connect(field, &NumberField::refused, this, &SoundCard::refused);
-  readers_.emplace_back([field, get = std::move(get)] { field->setValue(get()); });
-  return field;
-}
-
-QCheckBox* SoundCard::addCheck(QGridLayout* grid, const QString& text, const char* objectName,
-                               const QString& tip, std::function<bool()> get,
-                               std::function<void(bool)> set) {
-  auto* box = new QCheckBox(text, this);
-  box->setObjectName(QString::fromLatin1(objectName));
-  box->setToolTip(tip);
-  grid->addWidget(box, nextRow(grid), 0, 1, 2);
-  connect(box, &QCheckBox::toggled, this, [set = std::move(set)](bool on) { set(on); });
-  readers_.emplace_back([box, get = std::move(get)] {
-    const QSignalBlocker quiet(box);
-    box->setChecked(get());
-  });
-  return box;
-}
-
 void SoundCard::addOutput() {
   QGridLayout* grid = section(tr("Sound"));
-  addNumber(
-      grid, tr("Level"), tr("dB"), {Transport::kLevelMin, Transport::kLevelMax, 1, 0, false},
-      "sound-level",
-      tr("How loud all is, in dB below full scale. Start low: loud listening for long harms "
-         "hearing"),
-      [this] { return transport_.levelDb(); }, [this](double v) { transport_.setLevelDb(v); });
-  addNumber(
-      grid, tr("Tempo"), tr("%"), {Transport::kSlowest, Transport::kFastest, 5, 0, false},
-      "sound-percent",
-      tr("How fast it plays, in per cent of the song's tempo, which stays as it is: what leans, "
-         "leans as far in proportion"),
-      [this] { return transport_.percent(); }, [this](double v) { transport_.setPercent(v); });
-  addNumber(
-      grid, tr("Count-in"), tr("bars"), {0, 2, 1, 0, false}, "sound-count-in",
-      tr("Bars that are counted before it plays, 0 to 2"),
-      [this] { return transport_.countInBars(); },
-      [this](double v) { transport_.setCountInBars(static_cast<int>(v)); });
-  addCheck(
-      grid, tr("In a room"), "sound-room",
-      tr("The house kit stands in a short room, a third of a second; each piece's share is set "
-         "beside it"),
+  rows_.number(
+      grid,
+      {tr("Level"), "sound-level",
+       tr("How loud all is, in dB below full scale. Start low: loud listening for long harms "
+          "hearing")},
+      tr("dB"), {Transport::kLevelMin, Transport::kLevelMax, 1, 0, false},
+      [this] { return transport_.levelDb(); },
+      [this](double v, bool) { transport_.setLevelDb(v); });
+  rows_.number(
+      grid,
+      {tr("Tempo"), "sound-percent",
+       tr("How fast it plays, in per cent of the song's tempo, which stays as it is: what leans, "
+          "leans as far in proportion")},
+      tr("%"), {Transport::kSlowest, Transport::kFastest, 5, 0, false},
+      [this] { return transport_.percent(); },
+      [this](double v, bool) { transport_.setPercent(v); });
+  rows_.number(
+      grid, {tr("Count-in"), "sound-count-in", tr("Bars that are counted before it plays, 0 to 2")},
+      tr("bars"), {0, 2, 1, 0, false}, [this] { return transport_.countInBars(); },
+      [this](double v, bool) { transport_.setCountInBars(static_cast<int>(v)); });
+  rows_.check(
+      grid,
+      {tr("In a room"), "sound-room",
+       tr("The house kit stands in a short room, a third of a second; each piece's share is set "
+          "beside it")},
       [this] { return transport_.room(); }, [this](bool on) { transport_.setRoom(on); });
-  addCheck(
-      grid, tr("Round and round"), "sound-loop", tr("Begins again at the end of what is played"),
+  rows_.check(
+      grid, {tr("Round and round"), "sound-loop", tr("Begins again at the end of what is played")},
       [this] { return transport_.loops(); }, [this](bool on) { transport_.setLoops(on); });
-  addCheck(
-      grid, tr("Strokes sound as they are put"), "sound-by-ear",
-      tr("Putting, choosing and nudging a hit plays it"), [this] { return transport_.byEar(); },
-      [this](bool on) { transport_.setByEar(on); });
+  rows_.check(
+      grid,
+      {tr("Strokes sound as they are put"), "sound-by-ear",
+       tr("Putting, choosing and nudging a hit plays it")},
+      [this] { return transport_.byEar(); }, [this](bool on) { transport_.setByEar(on); });
   device_ = new ChoiceField(Qt::AlignRight, this);
-  addRow(grid, tr("Output"), device_, "sound-device",
-         tr("Where the sound goes: a sound server, or one card by itself"));
+  rows_.add(grid,
+            {tr("Output"), "sound-device",
+             tr("Where the sound goes: a sound server, or one card by itself")},
+            device_);
   connect(device_, &QComboBox::activated, this,
           [this](int i) { transport_.setDriver(device_->itemData(i).toString()); });
   midi_ = new ChoiceField(Qt::AlignRight, this);
-  addRow(grid, tr("MIDI to"), midi_, "sound-midi",
-         tr("Where strokes are sent while it plays, through the song's kit map. The simulated "
-            "module shows what it hears, and plays it in the program's place"));
+  rows_.add(grid,
+            {tr("MIDI to"), "sound-midi",
+             tr("Where strokes are sent while it plays, through the song's kit map. The simulated "
+                "module shows what it hears, and plays it in the program's place")},
+            midi_);
   connect(midi_, &QComboBox::activated, this, [this](int i) {
     const QString port = midi_->itemData(i).toString();
     if (const Status set = transport_.setMidiOut(port); !set) {
@@ -164,18 +136,22 @@ void SoundCard::addOutput() {
     if (port == QLatin1String(Transport::kModule)) Q_EMIT monitorWanted();
   });
   from_ = new ChoiceField(Qt::AlignRight, this);
-  addRow(grid, tr("MIDI from"), from_, "sound-midi-in",
-         tr("Pads or keys that put hits at the cursor, or over the loop while it records "
-            "(Ctrl+Shift+R), "
-            "by the song's kit map"));
+  rows_.add(grid,
+            {tr("MIDI from"), "sound-midi-in",
+             tr("Pads or keys that put hits at the cursor, or over the loop while it records "
+                "(Ctrl+Shift+R), "
+                "by the song's kit map")},
+            from_);
   connect(from_, &QComboBox::activated, this, [this](int i) {
     const Status set = playIn_.setSource(from_->itemData(i).toString());
     if (!set) Q_EMIT refused(qs(set.error().line()));
     read();
   });
   bank_ = new ChoiceField(Qt::AlignRight, this);
-  addRow(grid, tr("Sounds"), bank_, "sound-bank",
-         tr("The house kit, or a sound bank (.sf2, .sf3) played through the song's kit map"));
+  rows_.add(grid,
+            {tr("Sounds"), "sound-bank",
+             tr("The house kit, or a sound bank (.sf2, .sf3) played through the song's kit map")},
+            bank_);
   connect(bank_, &QComboBox::activated, this, &SoundCard::chooseBank);
 }
 
@@ -183,7 +159,7 @@ void SoundCard::addClick() {
   QGridLayout* grid = section(tr("Click"));
   unit_ = new ChoiceField(Qt::AlignRight, this);
   unit_->addItems({tr("Off"), tr("Quarters"), tr("Eighths"), tr("Triplets"), tr("Sixteenths")});
-  addRow(grid, tr("Clicks"), unit_, "click-unit", tr("What is clicked"));
+  rows_.add(grid, {tr("Clicks"), "click-unit", tr("What is clicked")}, unit_);
   connect(unit_, &QComboBox::activated, this, [this](int i) {
     ClickPlan click = transport_.click();
     click.unit = static_cast<ClickUnit>(i);
@@ -191,10 +167,10 @@ void SoundCard::addClick() {
   });
   const auto number = [&](const QString& name, const QString& unit, NumberField::Range range,
                           const char* objectName, const QString& tip, auto member) {
-    addNumber(
-        grid, name, unit, range, objectName, tip,
+    rows_.number(
+        grid, {name, objectName, tip}, unit, range,
         [this, member] { return static_cast<double>(transport_.click().*member); },
-        [this, member](double v) {
+        [this, member](double v, bool) {
           ClickPlan click = transport_.click();
           click.*member = static_cast<std::remove_reference_t<decltype(click.*member)>>(v);
           transport_.setClick(click);
@@ -210,8 +186,9 @@ void SoundCard::addClick() {
          tr("Gap click: so many bars without the click; 0: always with it"), &ClickPlan::barsOff);
   number(tr("Its level"), tr("dB"), {-40, 6, 1, 0, true}, "click-level",
          tr("How loud the click is against the kit, in dB"), &ClickPlan::levelDb);
-  addCheck(
-      grid, tr("Accent on 1"), "click-accent", tr("The first click of a bar is higher and louder"),
+  rows_.check(
+      grid,
+      {tr("Accent on 1"), "click-accent", tr("The first click of a bar is higher and louder")},
       [this] { return transport_.click().accentOne; },
       [this](bool on) {
         ClickPlan click = transport_.click();
@@ -224,8 +201,8 @@ void SoundCard::addListening() {
   QGridLayout* grid = section(tr("Listen for one thing"));
   const auto heard = [&](const QString& text, const char* objectName, const QString& tip,
                          bool Heard::*member) {
-    addCheck(
-        grid, text, objectName, tip, [this, member] { return transport_.heard().*member; },
+    rows_.check(
+        grid, {text, objectName, tip}, [this, member] { return transport_.heard().*member; },
         [this, member](bool on) {
           Heard h = transport_.heard();
           h.*member = on;
@@ -245,8 +222,8 @@ void SoundCard::addListening() {
         &Heard::noDisplacement);
   const auto only = [&](const QString& text, const char* objectName, const QString& tip,
                         Role role) {
-    addCheck(
-        grid, text, objectName, tip, [this, role] { return transport_.listening().only == role; },
+    rows_.check(
+        grid, {text, objectName, tip}, [this, role] { return transport_.listening().only == role; },
         [this, role](bool on) {
           Listening l = transport_.listening();
           l.only = on ? std::optional(role) : std::nullopt;
@@ -256,8 +233,10 @@ void SoundCard::addListening() {
   only(tr("Only accents"), "only-accents", tr("While F8 is held, too"), Role::kAccent);
   only(tr("Only ghosts"), "only-ghosts", tr("While Shift and F8 are held, too"), Role::kGhost);
   beside_ = new ChoiceField(Qt::AlignRight, this);
-  addRow(grid, tr("With the feel"), beside_, "heard-feel",
-         tr("Another feel in place of the groove's own, to compare without a gap"));
+  rows_.add(grid,
+            {tr("With the feel"), "heard-feel",
+             tr("Another feel in place of the groove's own, to compare without a gap")},
+            beside_);
   connect(beside_, &QComboBox::activated, this, [this](int i) {
     Heard h = transport_.heard();
     h.feel = beside_->itemData(i).toString().toStdString();
@@ -450,7 +429,7 @@ void SoundCard::chooseBank(int index) {
 }
 
 void SoundCard::read() {
-  for (const auto& reader : readers_) reader();
+  rows_.read();
   unit_->setCurrentIndex(static_cast<int>(transport_.click().unit));
   device_->setCurrentIndex(std::max(0, device_->findData(transport_.driver())));
   fillBanks();

@@ -8,7 +8,7 @@
 #include <vector>
 
 #include "app/controls/card.h"
-#include "app/controls/number_field.h"
+#include "app/controls/field_rows.h"
 #include "sound/play/programme.h"
 
 class QCheckBox;
@@ -39,13 +39,6 @@ class SoundCard : public Card {
 
  private:
   QGridLayout* section(const QString& title);
-  void addRow(QGridLayout* grid, const QString& name, QWidget* field, const char* objectName,
-              const QString& tip);
-  NumberField* addNumber(QGridLayout* grid, const QString& name, const QString& unit,
-                         NumberField::Range range, const char* objectName, const QString& tip,
-                         std::function<double()> get, std::function<void(double)> set);
-  QCheckBox* addCheck(QGridLayout* grid, const QString& text, const char* objectName,
-                      const QString& tip, std::function<bool()> get, std::function<void(bool)> set);
   void addOutput();
   void addClick();
   void addListening();
@@ -70,7 +63,7 @@ class SoundCard : public Card {
   ChoiceField* unit_ = nullptr;
   ChoiceField* beside_ = nullptr;
   ChoiceField* bank_ = nullptr;
-  std::vector<std::function<void()>> readers_;
+  FieldRows rows_;
   std::vector<std::function<void()>> pieceReaders_;
   QString shownPieces_;
 };

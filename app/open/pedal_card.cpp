@@ -40,7 +40,10 @@ const Hit* nextHat(const Groove& groove, Beat at) {
 
 }  // namespace
 
-PedalCard::PedalCard(Editing& editing, QWidget* parent) : Card(parent), editing_(editing) {
+PedalCard::PedalCard(Editing& editing, QWidget* parent)
+    : Card(parent),
+      editing_(editing),
+      rows_(this, [this](const QString& why) { Q_EMIT refused(why); }, {23, 0, {}}) {
   auto* down = new QVBoxLayout(this);
   down->setContentsMargins(16, 14, 14, 12);
   down->setSpacing(4);
@@ -74,45 +77,41 @@ PedalCard::PedalCard(Editing& editing, QWidget* parent) : Card(parent), editing_
   read();
 }
 
-void PedalCard::addRow(QGridLayout* grid, const QString& name, QWidget* field,
-                       const char* objectName, const QString& tip) {
-  const int row = grid->rowCount();
-  field->setToolTip(tip);
-  field->setObjectName(QString::fromLatin1(objectName));
-  field->setMinimumHeight(23);
-  grid->addWidget(fieldLabel(name, field, this), row, 0);
-  grid->addWidget(field, row, 1);
-  if (auto* number = qobject_cast<NumberField*>(field)) {
-    connect(number, &NumberField::refused, this, &PedalCard::refused);
-  }
-  if (auto* beat = qobject_cast<BeatField*>(field)) {
-    connect(beat, &BeatField::refused, this, &PedalCard::refused);
-  }
-}
-
 void PedalCard::buildOpening(QGridLayout* grid) {
   start_ = new BeatField({}, this);
-  addRow(grid, tr("Begins at"), start_, "open-start",
-         tr("Of a drawn opening: quarter notes from the start of the groove, as 5/4"));
+  rows_.add(grid,
+            {tr("Begins at"), "open-start",
+             tr("Of a drawn opening: quarter notes from the start of the groove, as 5/4")},
+            start_);
   open_ = new NumberField(QStringLiteral("%"), {0, 100, 5, 0, false}, this);
-  addRow(grid, tr("How far"), open_, "open-amount",
-         tr("0 % pressed shut, 100 % wide. Keys: Up and Down"));
+  rows_.add(grid,
+            {tr("How far"), "open-amount", tr("0 % pressed shut, 100 % wide. Keys: Up and Down")},
+            open_);
   degree_ = new ChoiceField(Qt::AlignRight, this);
-  addRow(grid, tr("Degree"), degree_, "open-degree",
-         tr("By the name that the kit map gives it; the map also says where each ends"));
+  rows_.add(grid,
+            {tr("Degree"), "open-degree",
+             tr("By the name that the kit map gives it; the map also says where each ends")},
+            degree_);
   bark_ = new ChoiceField(Qt::AlignRight, this);
   for (const Length& length : kLengths) bark_->addItem(tr(length.name));
-  addRow(grid, tr("How long"), bark_, "open-length-choice",
-         tr("A bark is shut by the next sixteenth"));
+  rows_.add(grid,
+            {tr("How long"), "open-length-choice", tr("A bark is shut by the next sixteenth")},
+            bark_);
   length_ = new BeatField({Beat(0), Beat(kLengthMax)}, this);
   length_->setZeroWords(tr("next stroke"));
-  addRow(grid, tr("In quarters"), length_, "open-length",
-         tr("How long the hats stay open, in quarter notes, as 1/4; empty: until the next stroke"));
+  rows_.add(
+      grid,
+      {tr("In quarters"), "open-length",
+       tr("How long the hats stay open, in quarter notes, as 1/4; empty: until the next stroke")},
+      length_);
   shutBy_ = new ChoiceField(Qt::AlignRight, this);
   shutBy_->addItems({tr("The hand"), tr("The foot")});
-  addRow(grid, tr("Next stroke by"), shutBy_, "open-shut-by",
-         tr("The stroke that shuts them sounds the same by hand or by foot: exchange one for the "
-            "other"));
+  rows_.add(
+      grid,
+      {tr("Next stroke by"), "open-shut-by",
+       tr("The stroke that shuts them sounds the same by hand or by foot: exchange one for the "
+          "other")},
+      shutBy_);
   connect(open_, &NumberField::edited, this, [this](double percent, bool stepped) {
     static const int key = Document::newMergeKey();
     editing_.pedal().openTo(percent / 100, {stepped ? key : 0, true});
@@ -133,13 +132,19 @@ void PedalCard::buildOpening(QGridLayout* grid) {
 void PedalCard::buildFoot(QGridLayout* grid) {
   technique_ = new ChoiceField(Qt::AlignRight, this);
   fillWith<PedalTechnique>(*technique_);
-  addRow(grid, tr("Technique"), technique_, "pedal-technique",
-         tr("Heel down: slow and finely controlled, 60 ms for the whole way. Heel up: quick and "
-            "coarse, 35 ms. Times are of no one in particular: type your own below"));
+  rows_.add(
+      grid,
+      {tr("Technique"), "pedal-technique",
+       tr("Heel down: slow and finely controlled, 60 ms for the whole way. Heel up: quick and "
+          "coarse, 35 ms. Times are of no one in particular: type your own below")},
+      technique_);
   travel_ = new NumberField(QStringLiteral("ms"), {0, kTravelMax.count(), 5, 0, false}, this);
-  addRow(grid, tr("Whole way"), travel_, "pedal-travel",
-         tr("From wide to shut, 10 to 500 ms: type your own time; 0, or another technique, brings "
-            "back the usual one"));
+  rows_.add(
+      grid,
+      {tr("Whole way"), "pedal-travel",
+       tr("From wide to shut, 10 to 500 ms: type your own time; 0, or another technique, brings "
+          "back the usual one")},
+      travel_);
   connect(technique_, &QComboBox::activated, this, [this] {
     editing_.pedal().changePedal(technique_->currentText(), [this](Pedal& pedal) {
       pedal.technique = chosen(*technique_, pedal.technique);
@@ -158,19 +163,24 @@ void PedalCard::buildFoot(QGridLayout* grid) {
 void PedalCard::buildPump(QGridLayout* grid) {
   pump_ = new ChoiceField(Qt::AlignRight, this);
   pump_->addItems({tr("Still"), tr("On every one"), tr("On the offbeats"), tr("By a cell")});
-  addRow(grid, tr("The heel"), pump_, "pump-kind",
-         tr("A foot that keeps pressing: what the hand strikes in between comes out open by "
-            "itself"));
+  rows_.add(grid,
+            {tr("The heel"), "pump-kind",
+             tr("A foot that keeps pressing: what the hand strikes in between comes out open by "
+                "itself")},
+            pump_);
   unit_ = new ChoiceField(Qt::AlignRight, this);
   for (const Grid& unit : kPumpUnits) unit_->addItem(QString::fromStdString(unit.toString()));
-  addRow(grid, tr("Presses on"), unit_, "pump-unit", tr("The slots that are counted"));
+  rows_.add(grid, {tr("Presses on"), "pump-unit", tr("The slots that are counted")}, unit_);
   cell_ = new FlatEdit(this);
   cell_->setAlignment(Qt::AlignRight);
   cell_->setPlaceholderText(QStringLiteral("x.."));
-  addRow(grid, tr("Cell"), cell_, "pump-cell",
-         tr("x pressed, . not, over and over from the bar line: x.. is every third"));
+  rows_.add(grid,
+            {tr("Cell"), "pump-cell",
+             tr("x pressed, . not, over and over from the bar line: x.. is every third")},
+            cell_);
   lift_ = new NumberField(QStringLiteral("%"), {0, 100, 5, 0, false}, this);
-  addRow(grid, tr("Lifts to"), lift_, "pump-lift", tr("How far the hats open between two presses"));
+  rows_.add(grid, {tr("Lifts to"), "pump-lift", tr("How far the hats open between two presses")},
+            lift_);
   connect(pump_, &QComboBox::activated, this, [this](int kind) {
     if (kind == 0) {
       return editing_.pedal().changePedal(tr("The heel is still"),

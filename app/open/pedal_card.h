@@ -3,6 +3,7 @@
 #pragma once
 
 #include "app/controls/card.h"
+#include "app/controls/field_rows.h"
 #include "app/edit/editing.h"
 #include "core/voice/kit_map.h"
 
@@ -28,8 +29,6 @@ class PedalCard : public Card {
   void buildOpening(QGridLayout* grid);
   void buildFoot(QGridLayout* grid);
   void buildPump(QGridLayout* grid);
-  void addRow(QGridLayout* grid, const QString& name, QWidget* field, const char* objectName,
-              const QString& tip);
   void changePump(const QString& step, const std::function<void(Pump&)>& change, Merge merge = {});
   void exchange(bool toFoot);
   void takeCell();
@@ -46,6 +45,7 @@ class PedalCard : public Card {
   void readPump();
 
   Editing& editing_;
+  FieldRows rows_;
   std::vector<HatDegree> degrees_;  // of the song's kit map
   QLabel* title_ = nullptr;
   BeatField* start_ = nullptr;

@@ -8,10 +8,9 @@
 #include <QVBoxLayout>
 
 #include "app/controls/action_button.h"
-#include "app/controls/beat_field.h"
 #include "app/controls/choice_field.h"
+#include "app/controls/field_rows.h"
 #include "app/controls/labels.h"
-#include "app/controls/number_field.h"
 #include "core/song/names.h"
 #include "core/song/slots.h"
 
@@ -43,19 +42,12 @@ WalkCard::WalkCard(Editing& editing, QWidget* parent)
   auto* grid = new QGridLayout;
   grid->setColumnStretch(1, 1);
   grid->setVerticalSpacing(2);
-  const auto row = [&](const QString& name, QWidget* field, const char* objectName,
-                       const QString& tip) {
-    const int at = grid->rowCount();
-    field->setToolTip(tip);
-    field->setObjectName(QString::fromLatin1(objectName));
-    field->setMinimumHeight(23);
-    grid->addWidget(fieldLabel(name, field, this), at, 0);
-    grid->addWidget(field, at, 1);
-  };
+  FieldRows rows(this, [this](const QString& why) { Q_EMIT refused(why); }, {23, 0, {}});
   note_->setAlignment(Qt::AlignRight);
-  row(tr("From"), from_, "walk-from", tr("Start of the span, quarter notes from the start"));
-  row(tr("To"), to_, "walk-to", tr("End of the span, not included"));
-  row(tr("Opens to"), open_, "walk-open", tr("How far, 5 to 100 %"));
+  rows.add(grid, {tr("From"), "walk-from", tr("Start of the span, quarter notes from the start")},
+           from_);
+  rows.add(grid, {tr("To"), "walk-to", tr("End of the span, not included")}, to_);
+  rows.add(grid, {tr("Opens to"), "walk-open", tr("How far, 5 to 100 %")}, open_);
   down->addLayout(grid);
   down->addSpacing(10);
   down->addWidget(count_);
@@ -97,7 +89,6 @@ WalkCard::WalkCard(Editing& editing, QWidget* parent)
     connect(field, &BeatField::edited, this, [this] {
       if (walking_) restart();
     });
-    connect(field, &BeatField::refused, this, &WalkCard::refused);
   }
   connect(open_, &NumberField::edited, this, [this](double value, bool) {
     open_->setValue(value);

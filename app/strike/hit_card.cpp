@@ -67,6 +67,8 @@ void HitCard::buildFields() {
   grid_->setHorizontalSpacing(8);
   grid_->setVerticalSpacing(2);
   grid_->setColumnStretch(1, 1);
+  rows_.emplace(
+      fields_, [this](const QString& why) { Q_EMIT refused(why); }, FieldRows::Look{23, 0, {}});
   position_ = new BeatField({}, fields_);
   position_->setObjectName(QStringLiteral("hit-position"));
   addRow(tr("Written at"), position_,
@@ -77,18 +79,12 @@ void HitCard::buildFields() {
   buildChoices();
   buildTiming();
   buildFalls();
-  grid_->setRowStretch(row_, 1);
+  grid_->setRowStretch(grid_->rowCount(), 1);
   static_cast<QVBoxLayout*>(layout())->insertWidget(layout()->count() - 1, fields_);
 }
 
 void HitCard::addRow(const QString& name, QWidget* field, const QString& tip) {
-  field->setToolTip(tip);
-  auto* label = fieldLabel(name, field, fields_);
-  label->setBuddy(field);
-  field->setMinimumHeight(23);
-  grid_->addWidget(label, row_, 0);
-  grid_->addWidget(field, row_, 1);
-  ++row_;
+  rows_->add(grid_, {name, {}, tip}, field);
 }
 
 void HitCard::showRow(QWidget* field, bool shown) {
@@ -119,7 +115,6 @@ void HitCard::buildLoudness() {
                            [v](Hit& h) { h.velocity = Velocity(static_cast<int>(v)); },
                            {stepped ? key : 0, true});
   });
-  connect(velocity_, &NumberField::refused, this, &HitCard::refused);
   level_ = addReading(tr("Level"), tr("In dB below velocity 127: 40 log(v / 127), the General MIDI "
                                       "curve"));
 }
@@ -157,12 +152,6 @@ void HitCard::buildTiming() {
                                              : tr("Open for %1").arg(openFor_->text()),
                            [length](Hit& h) { h.openFor = length; });
   });
-  for (NumberField* field : {open_, nudge_}) {
-    connect(field, &NumberField::refused, this, &HitCard::refused);
-  }
-  for (BeatField* field : {position_, openFor_}) {
-    connect(field, &BeatField::refused, this, &HitCard::refused);
-  }
 }
 
 void HitCard::buildChoices() {
@@ -236,10 +225,6 @@ void HitCard::buildOrnament() {
     editing_.hits().change(tr("Lasts %1").arg(ornamentFor_->text()),
                            [length](Hit& h) { h.ornamentFor = length; });
   });
-  for (NumberField* field : {ornamentGap_, ornamentPercent_}) {
-    connect(field, &NumberField::refused, this, &HitCard::refused);
-  }
-  connect(ornamentFor_, &BeatField::refused, this, &HitCard::refused);
 }
 
 void HitCard::readOrnament(const std::vector<Hit>& hits) {
@@ -286,9 +271,9 @@ void HitCard::fillStrokes(const std::vector<Hit>& hits) {
 }
 
 void HitCard::buildFalls() {
-  grid_->setRowMinimumHeight(row_++, 8);
+  grid_->setRowMinimumHeight(grid_->rowCount(), 8);
   fallsTitle_ = strongLabel(tr("Where it falls"), 13, fields_);
-  grid_->addWidget(fallsTitle_, row_++, 0, 1, 2);
+  grid_->addWidget(fallsTitle_, grid_->rowCount(), 0, 1, 2);
   grid0_ = addReading(tr("Straight"), tr("From the groove's start, in ms, before swing"));
   swung_ = addReading(tr("After swing"), tr("From the groove's start, in ms, after swing"));
   displaced_ = addReading(tr("Displacement"), tr("Of the piece and of who plays it, in ms"));

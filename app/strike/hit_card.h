@@ -7,6 +7,7 @@
 #include <vector>
 
 #include "app/controls/card.h"
+#include "app/controls/field_rows.h"
 #include "app/edit/editing.h"
 
 class QGridLayout;
@@ -45,7 +46,7 @@ class HitCard : public Card {
 
   Editing& editing_;
   QGridLayout* grid_ = nullptr;
-  int row_ = 0;
+  std::optional<FieldRows> rows_;
   QLabel* name_;
   QLabel* place_;
   QWidget* empty_ = nullptr;

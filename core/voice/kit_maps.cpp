@@ -83,9 +83,11 @@ const KitMap& KitMapLibrary::orDefault(std::string_view id) const {
   return map == nullptr ? builtInKitMaps().front() : *map;
 }
 
-std::string KitMapLibrary::ids() const {
+std::string KitMapLibrary::words() const {
   std::string out;
   for (const KitMap* map : maps()) out += (out.empty() ? "" : ", ") + map->id;
+  out += " are";
+  for (const std::string& why : unread_) out += "; not read: " + why;
   return out;
 }
 
@@ -95,13 +97,13 @@ Result<KitMap> KitMapLibrary::named(const std::string& fileOrId) const {
     if (text) return readKitMap(*text, fileOrId);
     if (find(fileOrId) == nullptr) {
       Error error = text.error();
-      error.message += fmt::format("; nor is it a kit map that is here ({})", ids());
+      error.message += fmt::format("; nor is it a kit map that is here ({})", words());
       return error;
     }
   }
   if (const KitMap* map = find(fileOrId)) return *map;
   return Error{
-      ErrorCode::kUnknown, fmt::format("there is no kit map \"{}\" ({} are)", fileOrId, ids()), {}};
+      ErrorCode::kUnknown, fmt::format("there is no kit map \"{}\" ({})", fileOrId, words()), {}};
 }
 
 void KitMapLibrary::add(KitMap map) {

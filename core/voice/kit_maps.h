@@ -30,7 +30,8 @@ class KitMapLibrary {
   std::vector<const KitMap*> maps() const;
   const KitMap* find(std::string_view id) const;       // nullptr when there is none
   const KitMap& orDefault(std::string_view id) const;  // General MIDI when there is none
-  std::string ids() const;                             // "general-midi, house-keys", for messages
+  // "general-midi, house-keys are; not read: FILE:1:2: …", for messages.
+  std::string words() const;
   // A file, or else a map by its id. Errors: of the file; kUnknown with the ids there are.
   Result<KitMap> named(const std::string& fileOrId) const;
   // Until the program ends.
