@@ -225,6 +225,15 @@ Guide besideSong(const MeasureCall& call, double start) {
   return {way.empty() ? file.string() : way.string(), offsetOf(start), {}};
 }
 
+// What no groove can have is not left out without a word.
+void tellStrangers(const std::vector<Onset>& onsets, std::vector<std::string>& notes) {
+  const auto strangers = std::count_if(onsets.begin(), onsets.end(),
+                                       [](const Onset& o) { return o.piece == kNotInKit; });
+  if (strangers > 0)
+    notes.push_back(
+        fmt::format("{} strokes are of no piece of the kit, and not in the song", strangers));
+}
+
 Error noFeel(const std::string& file) {
   return Error{ErrorCode::kUnknown,
                "no beat is found in it that a feel or a song could be made of",
@@ -254,6 +263,7 @@ Result<Output> measure(FileSystem& files, const MeasureCall& call) {
     if (!call.song.empty()) {
       Song song = songOf(*found, recording->onsets, kit, {nameOf(call.file), false, true});
       if (!recording->energy.empty()) song.audio = besideSong(call, found->start);
+      tellStrangers(recording->onsets, recording->notes);
       if (const Status staged = saves.stage(call.song, writeSong(song)); !staged)
         return staged.error();
     }
@@ -273,6 +283,7 @@ Result<Song> measuredSong(FileSystem& files, const std::string& file,
   FitWanted wanted;
   take(*recording, wanted);
   const std::optional<Fit> found = fit(recording->onsets, wanted);
+  tellStrangers(recording->onsets, recording->notes);
   notes.insert(notes.end(), recording->notes.begin(), recording->notes.end());
   if (!found || found->confidence < kWorthwhile) return noFeel(file);
   return songOf(*found, recording->onsets, houseKit(), {nameOf(file), false, true});

@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <cmath>
 #include <limits>
+#include <utility>
 
 #include "core/base/number.h"
 #include "core/match/apart.h"
@@ -35,8 +36,10 @@ class DriftTeller {
       struck_.push_back({partsOf(Beat(r.bar) * asked_.bar + r.at), r.ms});
       all.push_back(r.ms);
     }
-    std::stable_sort(struck_.begin(), struck_.end(),
-                     [](const Struck& a, const Struck& b) { return a.at < b.at; });
+    // Mostly they are in order already.
+    const auto earlier = [](const Struck& a, const Struck& b) { return a.at < b.at; };
+    if (!std::is_sorted(struck_.begin(), struck_.end(), earlier))
+      std::stable_sort(struck_.begin(), struck_.end(), earlier);
     std::vector<double> apart;
     for (std::size_t i = 1; i < struck_.size(); ++i) {
       if (struck_[i].at == struck_[i - 1].at) apart.push_back(struck_[i].ms - struck_[i - 1].ms);
@@ -167,7 +170,9 @@ class DriftTeller {
           up += shape * std::max(power[k] - noise, 0.0) / (model * model);
           down += shape * shape / (model * model);
         }
-        scale = std::max(1e-9, up / std::max(1e-300, down));
+        const double before = std::exchange(scale, std::max(1e-9, up / std::max(1e-300, down)));
+        constexpr double kThere = 1e-7;
+        if (std::abs(scale / before - 1) < kThere) break;
       }
       double sumCost = 0;
       for (std::size_t k = 0; k < m; ++k) {

@@ -551,6 +551,7 @@ class Fitter {
     fit_.bySound = wanted_.foundWithin > 0;
     constexpr double kStep = 0.25, kMost = 400'000;
     const double cells = std::min(kMost, std::ceil(highest() / kStep) + 1);
+    if (cells > 0) fit_.body.reserve(static_cast<std::size_t>(cells));
     for (double cell = 0; cell < cells; cell += 1) {
       const double at = cell * kStep;
       fit_.body.push_back(fit_.grid.line.secondsAt(at) + apart_.clockAt(at) / 1'000);

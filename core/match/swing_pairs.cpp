@@ -44,8 +44,9 @@ std::map<PieceId, Pairs> pairsOf(const PairsAsked& asked) {
   std::sort(covers.begin(), covers.end());
   std::map<PieceId, Pairs> out;
   for (auto& [piece, row] : rows) {
-    std::stable_sort(row.begin(), row.end(),
-                     [](const AtPart& a, const AtPart& b) { return a.at < b.at; });
+    const auto earlier = [](const AtPart& a, const AtPart& b) { return a.at < b.at; };
+    if (!std::is_sorted(row.begin(), row.end(), earlier))
+      std::stable_sort(row.begin(), row.end(), earlier);
     Pairs& pairs = out[piece];
     std::vector<double> onBeat, offBeat;
     for (const auto& [place, mean] : asked.apart.means()) {

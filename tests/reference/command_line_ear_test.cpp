@@ -93,6 +93,8 @@ TEST(CommandLine, MeasureTellsWhatItFound) {
       ustick({"measure", folder.file("steady.csv"), "--format", "json", "--feel", feel}).out;
   EXPECT_NE(steady.find("\"other\": {\"ms\""), std::string::npos) << steady;
   EXPECT_EQ(readText(feel).find("click"), std::string::npos);
+  const std::string laid = ustick({"measure", folder.file("steady.csv"), "--song", song}).err;
+  EXPECT_NE(laid.find("64 strokes are of no piece"), std::string::npos) << laid;
 }
 
 // A second opinion on the beat of steady material: aubio's beat tracker (Debian: aubio-tools),
