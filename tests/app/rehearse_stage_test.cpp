@@ -110,16 +110,20 @@ TEST_F(RehearseTest, ASessionFromTheFirstStepToTheNextTempoByKeysAlone) {
   EXPECT_NEAR(rehearsing().heard()->all.mean.count(), 0, 12);
   EXPECT_LT(rehearsing().heard()->all.sd.count(), 25);
   const auto times = kept();
-  ASSERT_EQ(times.size(), 2 * steps);
+  // A machine that is busy may spoil one or another: that one is played again.
+  const auto clean = static_cast<std::size_t>(
+      std::count_if(times.begin(), times.end(),
+                    [](const LoggedTime& time) { return time.through.result == Through::kClean; }));
+  ASSERT_GE(clean, 2 * steps);
+  EXPECT_LE(times.size() - clean, 2U);
   for (const LoggedTime& time : times) {
-    EXPECT_EQ(time.through.result, Through::kClean);
     EXPECT_NEAR(time.through.bpm, 290, 1e-6);
     EXPECT_NEAR(time.through.seconds, 4 * 60 / 290.0, 1e-3);
     EXPECT_EQ(time.groove.songTitle, "Short");
   }
   EXPECT_TRUE(times.back().through.whole);
   EXPECT_FALSE(times.front().through.whole);
-  EXPECT_EQ(rehearse().stairs().timesOf(0).size(), 2U);
+  EXPECT_GE(rehearse().stairs().timesOf(0).size(), 2U);
   EXPECT_TRUE(rehearse().steps().done(0));
   // Nothing of it is an edit of the song.
   EXPECT_EQ(window->document().undoStack().count(), undo);

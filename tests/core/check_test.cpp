@@ -488,7 +488,7 @@ TEST(Check, MendingsMend) {
   Random random(8);
   std::map<FindingKind, int> mended;
   int tried = 0, heavier = 0;
-  for (int i = 0; i < rounds(16); ++i) {
+  for (int i = 0; i < rounds(12); ++i) {
     Song song = randomSong(random);
     for (auto& feel : song.feels) feel.drift.reset();
     const Result<SharedTake> take = Take::ofSong(song);
@@ -524,7 +524,7 @@ TEST(Check, MendingsMend) {
     }
   }
   EXPECT_GT(mended.size(), 7U);
-  EXPECT_GE(tried, rounds(15));
+  EXPECT_GE(tried, rounds(12));
   EXPECT_EQ(heavier, 0);
 }
 

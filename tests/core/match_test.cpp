@@ -115,7 +115,7 @@ TEST(Match, SixteenBarsWithFiveMillisecondsOfDrift) {
 TEST(Match, ErrorsAreHonest) {
   Random random(5);
   std::map<std::string, std::pair<int, int>> held;
-  constexpr int kTakes = 70;
+  constexpr int kTakes = 50;
   for (int i = 0; i < rounds(kTakes); ++i) {
     const Drawn d = draw(random);
     const int bars = 2 * pick(random, 4, 16);
