@@ -41,6 +41,7 @@ void Listener::close() {
   cancel();
   if (!recording_) return;
   recording_.reset();
+  kept_.reset();
   readings_.clear();
   wanted_ = {};
   refit();

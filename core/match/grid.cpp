@@ -83,7 +83,7 @@ class GridFinder {
       : onsets_(onsets), wanted_(wanted) {}
 
   std::optional<FoundGrid> run(KeptGrid* kept) {
-    if (kept == nullptr) return hear(boundBy(wanted_)) ? told() : std::nullopt;
+    if (kept == nullptr) return hear(boundBy(wanted_)) ? told(heard_.readings) : std::nullopt;
     if (holds(*kept)) {
       heard_ = std::move(*kept);
     } else {
@@ -95,14 +95,14 @@ class GridFinder {
       if (!hear(boundBy(anything))) return findGrid(onsets_, wanted_);
     }
     std::optional<FoundGrid> out;
-    std::vector<Reading> all = heard_.readings;
-    if (narrow()) {
-      out = told();
+    if (!wanted_.bpm && !wanted_.meter && !wanted_.swing) {
+      out = told(heard_.readings);
+    } else if (const auto readings = narrowed()) {
+      out = told(*readings);
     } else {
       // What is asked for is none of those: it is looked for by itself.
       out = findGrid(onsets_, wanted_);
     }
-    heard_.readings = std::move(all);
     *kept = std::move(heard_);
     return out;
   }
@@ -183,29 +183,29 @@ class GridFinder {
     return !heard_.readings.empty();
   }
 
-  // Of all that was found what is wanted; false where that was not looked for.
-  bool narrow() {
+  // Of all that was found what is wanted; nothing where that was not looked for.
+  std::optional<std::vector<Reading>> narrowed() const {
     const Bounds bounds = boundBy(wanted_);
     const ReadingsWanted& what = bounds.readings;
     const bool otherMeter = wanted_.played && what.givenMeter != wanted_.playedMeter;
-    if (otherMeter) return false;
-    std::erase_if(heard_.readings, [&](const Reading& r) {
+    if (otherMeter) return std::nullopt;
+    std::vector<Reading> out = heard_.readings;
+    std::erase_if(out, [&](const Reading& r) {
       if (r.given && !what.given) return true;
       return (!r.given && (r.bpm < what.slowest || r.bpm > what.fastest)) ||
              (what.meter && r.meter != *what.meter) || (what.swing && r.kind() != *what.swing);
     });
     double sum = 0;
-    for (const Reading& r : heard_.readings) sum += r.likelihood;
+    for (const Reading& r : out) sum += r.likelihood;
     // Shares of what is hardly there say nothing.
     constexpr double kLeast = 1e-12;
-    if (sum < kLeast) return false;
-    for (Reading& r : heard_.readings) r.likelihood /= sum;
-    return true;
+    if (sum < kLeast) return std::nullopt;
+    for (Reading& r : out) r.likelihood /= sum;
+    return out;
   }
 
   // The file's own tempo before what is likelier by itself.
-  const Reading& takenOf(bool& asPlayed) {
-    const std::vector<Reading>& readings = heard_.readings;
+  const Reading& takenOf(const std::vector<Reading>& readings, bool& asPlayed) {
     const Reading& found = readings.front();
     const auto file =
         std::find_if(readings.begin(), readings.end(), [](const Reading& r) { return r.given; });
@@ -244,10 +244,10 @@ class GridFinder {
     return lineOf(whole, all);
   }
 
-  std::optional<FoundGrid> told() {
+  std::optional<FoundGrid> told(const std::vector<Reading>& readings) {
     FoundGrid out;
-    const Reading& taken = takenOf(out.asPlayed);
-    tellReadings(heard_.readings, taken, out);
+    const Reading& taken = takenOf(readings, out.asPlayed);
+    tellReadings(readings, taken, out);
     // Strokes without a beat bend every line.
     constexpr double kBends = 0.022, kNoBeat = 0.030;
     if (!out.asPlayed) {

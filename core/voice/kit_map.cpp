@@ -80,10 +80,4 @@ const KitMap* builtInKitMap(std::string_view id) {
   return nullptr;
 }
 
-std::string builtInKitMapIds() {
-  std::string out;
-  for (const KitMap& map : builtInKitMaps()) out += (out.empty() ? "" : ", ") + map.id;
-  return out;
-}
-
 }  // namespace uneven

@@ -85,7 +85,5 @@ std::vector<HatDegree> hatDegrees(const KitMap& map);
 const std::vector<KitMap>& builtInKitMaps();
 // nullptr when no built-in map has that id.
 const KitMap* builtInKitMap(std::string_view id);
-// Their ids, for messages: "general-midi, house-keys, one-hat".
-std::string builtInKitMapIds();
 
 }  // namespace uneven

@@ -115,6 +115,11 @@ TEST(FindGrid, WhatWasKeptIsWhatWouldBeFound) {
   const auto again = findGrid(onsets, {}, &kept);
   ASSERT_TRUE(again);
   EXPECT_EQ(again->line.secondsAt(11), first->line.secondsAt(11)) << "nothing was spoilt meanwhile";
+  KeptGrid halves = kept;
+  std::erase_if(halves.readings, [](const Reading& r) { return std::abs(r.bpm / 58 - 1) > 0.05; });
+  const auto half = findGrid(onsets, {}, &halves);
+  ASSERT_TRUE(half);
+  EXPECT_NEAR(60 / half->line.meanPeriod(), 58, 0.5) << "it goes by what was kept, and by no more";
   // Of half the strokes little may be the same: they are heard anew.
   for (std::size_t i = 0; i < onsets.size() / 2; ++i) onsets[i].used = false;
   ASSERT_TRUE(findGrid(onsets, {}, &kept));

@@ -85,7 +85,7 @@ TEST(KitMap, DegreesOfOpeningGoFromTightToWide) {
   const KitMapLibrary library;
   EXPECT_EQ(&library.orDefault("house-keys"), builtInKitMap("house-keys"));
   EXPECT_EQ(library.orDefault("none such").id, "general-midi");
-  EXPECT_EQ(builtInKitMapIds(), "general-midi, house-keys, one-hat");
+  EXPECT_EQ(library.words(), "general-midi, house-keys, one-hat are");
 }
 
 TEST(KitMap, EveryBuiltInMapServesEveryPieceOfTheHouseKit) {
