@@ -101,7 +101,7 @@ AudioForm::AudioForm(Document& document, FileSystem& files, Prompts& prompts, Tr
 AudioCall AudioForm::call(const QString& path) const {
   AudioCall call;
   call.out = path.toStdString();
-  call.bank = transport_.bank().toStdString();
+  call.bank = transport_.sound().bank().toStdString();
   call.format.kind = path.endsWith(QStringLiteral(".flac"), Qt::CaseInsensitive) ? AudioKind::kFlac
                                                                                  : AudioKind::kWav;
   call.format.bits = static_cast<AudioBits>(bits_->currentData().toInt());

@@ -144,14 +144,7 @@ QString Document::atText() const {
 }
 
 const Score::Block* Document::blockIn(const Score& score) const {
-  const AtPlace at = this->at();
-  const auto found =
-      std::find_if(score.blocks.begin(), score.blocks.end(), [&](const Score::Block& b) {
-        return b.groove->id == grooveId_ &&
-               (!at ||
-                (b.section == at->section && b.pass == static_cast<std::uint32_t>(at->pass)));
-      });
-  return found == score.blocks.end() ? nullptr : &*found;
+  return blockAt(score, grooveId_, at());
 }
 
 Document::Place Document::place() const {

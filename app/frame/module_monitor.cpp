@@ -54,11 +54,11 @@ void ModuleMonitor::hideEvent(QHideEvent* event) {
 }
 
 void ModuleMonitor::read() {
-  SimulatedModule* module = transport_.module();
+  SimulatedModule* module = transport_.sound().module();
   if (module == nullptr || module->count() == shown_) return;
   shown_ = module->count();
   const std::vector<SimulatedModule::Note> heard = module->heard();
-  const KitMap& map = transport_.portMap();
+  const KitMap& map = transport_.sound().portMap();
   title_->setText(tr("The simulated module heard %1 notes, %2 of them still sound")
                       .arg(shown_)
                       .arg(module->soundingNotes()));

@@ -120,7 +120,7 @@ void SoundCard::addOutput() {
              tr("Where the sound goes: a sound server, or one card by itself")},
             device_);
   connect(device_, &QComboBox::activated, this,
-          [this](int i) { transport_.setDriver(device_->itemData(i).toString()); });
+          [this](int i) { transport_.sound().setDriver(device_->itemData(i).toString()); });
   midi_ = new ChoiceField(Qt::AlignRight, this);
   rows_.add(grid,
             {tr("MIDI to"), "sound-midi",
@@ -129,11 +129,11 @@ void SoundCard::addOutput() {
             midi_);
   connect(midi_, &QComboBox::activated, this, [this](int i) {
     const QString port = midi_->itemData(i).toString();
-    if (const Status set = transport_.setMidiOut(port); !set) {
+    if (const Status set = transport_.sound().setMidiOut(port); !set) {
       Q_EMIT refused(qs(set.error().line()));
       return read();
     }
-    if (port == QLatin1String(Transport::kModule)) Q_EMIT monitorWanted();
+    if (port == QLatin1String(SoundDesk::kModule)) Q_EMIT monitorWanted();
   });
   from_ = new ChoiceField(Qt::AlignRight, this);
   rows_.add(grid,
@@ -366,16 +366,16 @@ void SoundCard::fillPieces() {
 void SoundCard::fillDevices() {
   device_->clear();
   device_->addItem(tr("Whatever there is"), QString());
-  for (const QString& driver : transport_.drivers()) device_->addItem(driver, driver);
-  for (const AudioCard& card : transport_.cards()) {
+  for (const QString& driver : transport_.sound().drivers()) device_->addItem(driver, driver);
+  for (const AudioCard& card : transport_.sound().cards()) {
     device_->addItem(qs(card.name), qs(card.driver));
   }
   device_->addItem(tr("None, silently"), QStringLiteral("silent"));
   midi_->clear();
   midi_->addItem(tr("nowhere"), QString());
-  midi_->addItem(tr("simulated module"), QLatin1String(Transport::kModule));
-  midi_->addItem(tr("a port of our own"), QLatin1String(Transport::kOwnPort));
-  for (const QString& port : transport_.midiPorts()) midi_->addItem(port, port);
+  midi_->addItem(tr("simulated module"), QLatin1String(SoundDesk::kModule));
+  midi_->addItem(tr("a port of our own"), QLatin1String(SoundDesk::kOwnPort));
+  for (const QString& port : transport_.sound().midiPorts()) midi_->addItem(port, port);
   from_->clear();
   from_->addItem(tr("nowhere"), QString());
   from_->addItem(tr("simulated player"), QLatin1String(PlayIn::kSimulated));
@@ -384,8 +384,8 @@ void SoundCard::fillDevices() {
   const auto keep = [](ChoiceField* field, const QString& value) {
     if (field->findData(value) < 0) field->addItem(tr("%1 (not there)").arg(value), value);
   };
-  keep(device_, transport_.driver());
-  keep(midi_, transport_.midiOut());
+  keep(device_, transport_.sound().driver());
+  keep(midi_, transport_.sound().midiOut());
   keep(from_, playIn_.source());
 }
 
@@ -408,10 +408,10 @@ void SoundCard::fillBanks() {
       if (!file.isSymLink()) bank_->addItem(file.completeBaseName(), file.filePath());
     }
   }
-  if (bank_->findData(transport_.bank()) < 0) {
-    bank_->addItem(QFileInfo(transport_.bank()).fileName(), transport_.bank());
+  if (bank_->findData(transport_.sound().bank()) < 0) {
+    bank_->addItem(QFileInfo(transport_.sound().bank()).fileName(), transport_.sound().bank());
   }
-  bank_->setCurrentIndex(bank_->findData(transport_.bank()));
+  bank_->setCurrentIndex(bank_->findData(transport_.sound().bank()));
   bank_->addItem(tr("Another…"), QStringLiteral("?"));
 }
 
@@ -431,10 +431,10 @@ void SoundCard::chooseBank(int index) {
 void SoundCard::read() {
   rows_.read();
   unit_->setCurrentIndex(static_cast<int>(transport_.click().unit));
-  device_->setCurrentIndex(std::max(0, device_->findData(transport_.driver())));
+  device_->setCurrentIndex(std::max(0, device_->findData(transport_.sound().driver())));
   fillBanks();
   from_->setCurrentIndex(std::max(0, from_->findData(playIn_.source())));
-  midi_->setCurrentIndex(std::max(0, midi_->findData(transport_.midiOut())));
+  midi_->setCurrentIndex(std::max(0, midi_->findData(transport_.sound().midiOut())));
   beside_->clear();
   beside_->addItem(tr("its own"), QString());
   for (const Feel& feel : editing_.document().song().feels)

@@ -131,12 +131,13 @@ TransportBlock::TransportBlock(Transport& transport, QWidget* parent)
           [this](int i) { transport_.setRange(static_cast<Transport::Range>(i)); });
   connect(meter_, &QAbstractButton::clicked, this, &TransportBlock::soundWanted);
   connect(&transport_, &Transport::changed, this, &TransportBlock::read);
-  connect(&transport_, &Transport::moved, this, [this] { meter_->setPeak(transport_.takePeak()); });
+  connect(&transport_, &Transport::moved, this,
+          [this] { meter_->setPeak(transport_.sound().takePeak()); });
   // What rings on after it has stopped, and single strokes.
   auto* ringing = new QTimer(this);
   ringing->setInterval(50);
   connect(ringing, &QTimer::timeout, this, [this, ringing] {
-    meter_->setPeak(transport_.takePeak());
+    meter_->setPeak(transport_.sound().takePeak());
     const bool quiet =
         meter_->heldDb() <= LevelMeter::kBottomDb && meter_->shownDb() <= LevelMeter::kBottomDb;
     if (transport_.playing() || quiet) ringing->stop();

@@ -183,8 +183,8 @@ void MainWindow::listPlayActions() {
   card->first = true;
   add(tr("The simulated module's mon&itor"), [this] {
     const bool shown = monitor_ != nullptr && monitor_->isVisible();
-    if (!shown && transport_->midiOut() != QLatin1String(Transport::kModule)) {
-      (void)transport_->setMidiOut(QLatin1String(Transport::kModule));
+    if (!shown && transport_->sound().midiOut() != QLatin1String(SoundDesk::kModule)) {
+      (void)transport_->sound().setMidiOut(QLatin1String(SoundDesk::kModule));
     }
     showMonitor(!shown);
   });

@@ -350,7 +350,7 @@ void ListenStage::playTake() {
   made.file = tr("Take %1").arg(takes_ + 1).toStdString();
   NoteReader reader;
   for (const NoteIn& note : notes) {
-    const auto struck = reader.read(note, transport_.portMap(), kit);
+    const auto struck = reader.read(note, transport_.sound().portMap(), kit);
     if (!struck) continue;
     Onset o;
     o.seconds = std::chrono::duration<double>(note.when - notes.front().when).count();

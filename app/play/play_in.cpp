@@ -147,7 +147,7 @@ void PlayIn::take() {
       continue;
     }
     std::optional<PlayedStroke> stroke =
-        reader_.read(note, transport_.portMap(), *editing_.document().song().kit);
+        reader_.read(note, transport_.sound().portMap(), *editing_.document().song().kit);
     if (!stroke) continue;
     if (recording_) {
       const auto at = transport_.inGroove(note.when);
@@ -162,7 +162,7 @@ void PlayIn::take() {
   if (unknown > 0) {
     Q_EMIT said(tr("%1 notes have no piece in the kit map %2")
                     .arg(unknown)
-                    .arg(qs(transport_.portMap().name)));
+                    .arg(qs(transport_.sound().portMap().name)));
   }
   if (!strokes.empty()) editing_.hits().playIn(strokes, take_->merge());
 }
@@ -176,7 +176,7 @@ void PlayIn::simulate(int rounds) {
   }
   const Groove& groove = editing_.groove();
   const Document& document = editing_.document();
-  const KitMap& map = transport_.portMap();
+  const KitMap& map = transport_.sound().portMap();
   const std::vector<Hit> hits = groove.hits.empty() ? plainBeat(groove) : groove.hits;
   Groove model = groove;
   model.hits = hits;

@@ -30,7 +30,7 @@ void Transport::setGuide(GuidePlan plan) {
 
 void Transport::playRecording(const QString& file, double seconds) {
   stop();
-  ready();
+  sound_.ready();
   alone_ = Alone{file, std::max(0.0, seconds)};
   desk_.want(file);
   desk_.forget();
@@ -39,27 +39,20 @@ void Transport::playRecording(const QString& file, double seconds) {
 
 void Transport::beginRecording() {
   const std::shared_ptr<GuideVoice> voice = desk_.voice();
-  if (!alone_ || playing_ || voice == nullptr) return;
-  Programme made;
-  made.end = toMoment(Milliseconds(voice->sound()->seconds() * 1'000));
-  programme_ = std::make_shared<const Programme>(std::move(made));
-  from_ = toMoment(Milliseconds(alone_->from * 1'000));
-  lead_.clear();
-  take_ = editing_.document().sharedTake();
-  playing_ = true;
-  send(true);
-  frames_.start();
+  if (!alone_ || playing() || voice == nullptr) return;
+  session_.playRecording(editing_.document().sharedTake(), voice->sound()->seconds(), alone_->from);
+  begun();
   Q_EMIT changed();
 }
 
-std::optional<double> Transport::recordingAt(std::chrono::steady_clock::time_point moment) const {
-  if (!playing_ || player_->state().start != starts_ || desk_.voice() == nullptr)
-    return std::nullopt;
-  const double at = toMilliseconds(player_->frameClock().at(moment)).count() / 1'000;
-  if (alone_) return at;
+std::optional<double> Transport::recordingAt(Player::Time moment) const {
+  const std::optional<Player::FrameClock> now = clock();
+  if (!now || desk_.voice() == nullptr) return std::nullopt;
+  if (alone_) return toMilliseconds(now->at(moment)).count() / 1'000;
   const std::optional<Guide>& audio = editing_.document().song().audio;
   if (!guide_.on || !audio) return std::nullopt;
-  return at + audio->offset.count() / 1'000;
+  return toMilliseconds(session_.heardAt(*now, moment)).count() / 1'000 +
+         audio->offset.count() / 1'000;
 }
 
 }  // namespace uneven

@@ -495,7 +495,7 @@ void Rehearsing::hear(const NoteIn& note) {
     if (pad != settings_.pads.end()) return run(static_cast<Command>(pad - settings_.pads.begin()));
   }
   const std::optional<PlayedStroke> stroke =
-      reader_.read(note, transport_.portMap(), *editing_.document().song().kit);
+      reader_.read(note, transport_.sound().portMap(), *editing_.document().song().kit);
   const auto taken = std::chrono::duration_cast<std::chrono::nanoseconds>(
       measuring_ ? Milliseconds(0) : latency());
   const auto ms = transport_.sinceStart(note.when - taken);
@@ -528,7 +528,7 @@ void Rehearsing::simulate(int time) {
   }
   if (!here) return;
   const Kit& kit = *editing_.document().song().kit;
-  const KitMap& map = transport_.portMap();
+  const KitMap& map = transport_.sound().portMap();
   std::vector<NoteIn> notes;
   const auto put = [&](double ms, const Onset& onset) {
     const int key = noteOf(map, kit, onset);

@@ -425,4 +425,14 @@ Result<Score> arrangeGroove(const Song& song, const std::string& grooveId, const
   return score;
 }
 
+const Score::Block* blockAt(const Score& score, const std::string& grooveId, const AtPlace& at) {
+  const auto found =
+      std::find_if(score.blocks.begin(), score.blocks.end(), [&](const Score::Block& b) {
+        return b.groove->id == grooveId &&
+               (!at ||
+                (b.section == at->section && b.pass == static_cast<std::uint32_t>(at->pass)));
+      });
+  return found == score.blocks.end() ? nullptr : &*found;
+}
+
 }  // namespace uneven

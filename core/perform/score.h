@@ -61,4 +61,7 @@ Result<Score> arrange(const Song& song);
 // the song's start when it is not arranged). What an editor of that groove shows.
 Result<Score> arrangeGroove(const Song& song, const std::string& grooveId, const AtPlace& at = {});
 
+// Where a score has a groove at a place, or first; nullptr: nowhere.
+const Score::Block* blockAt(const Score& score, const std::string& grooveId, const AtPlace& at);
+
 }  // namespace uneven

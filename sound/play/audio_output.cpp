@@ -22,10 +22,10 @@ SilentOutput::SilentOutput(Player& player)
         std::array<float, kFrames> left{}, right{};
         auto next = std::chrono::steady_clock::now();
         while (!over_.load(std::memory_order_relaxed)) {
-          player.pull(left.data(), right.data(), kFrames);
+          player.pull(left.data(), right.data(), kFrames, next);
           next += std::chrono::milliseconds(10);
           // After a long sleep of the machine it goes on from now rather than hurrying after.
-          next = std::max(next, std::chrono::steady_clock::now() - std::chrono::milliseconds(200));
+          next = std::max(next, std::chrono::steady_clock::now() - std::chrono::seconds(1));
           std::this_thread::sleep_until(next);
         }
       }) {}

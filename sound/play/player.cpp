@@ -211,14 +211,15 @@ Player::FrameClock Player::frameClock() const {
     const std::int64_t rounds = clockRounds_.load(std::memory_order_relaxed);
     std::atomic_thread_fence(std::memory_order_acquire);
     if (turn % 2 == 0 && clockTurn_.load(std::memory_order_relaxed) == turn) {
-      return {frame, std::chrono::steady_clock::time_point(std::chrono::nanoseconds(time)),
-              Moment(position), rate, rounds};
+      return {frame, Time(std::chrono::nanoseconds(time)), Moment(position), rate, rounds};
     }
   }
 }
 
-void Player::pull(float* leftOut, float* rightOut, int frames) {
-  const auto begun = std::chrono::steady_clock::now();
+void Player::pull(float* leftOut, float* rightOut, int frames, std::optional<Time> due) {
+  const std::chrono::nanoseconds lasts(std::int64_t{1'000'000'000} * frames / kSoundRate);
+  const Time after =
+      due ? *due + lasts : pullClock_.after(std::chrono::steady_clock::now(), frames);
   for (int made = 0; made < frames;) {
     if (blockAt_ == kBlock) {
       nextBlock();
@@ -240,8 +241,7 @@ void Player::pull(float* leftOut, float* rightOut, int frames) {
                        std::memory_order_relaxed);
   clockRate_.store(rate, std::memory_order_relaxed);
   clockRounds_.store(sequencer_.rounds(), std::memory_order_relaxed);
-  const std::chrono::nanoseconds lasts(std::int64_t{1'000'000'000} * frames / kSoundRate);
-  clockTime_.store(std::chrono::nanoseconds(begun.time_since_epoch() + lasts).count(),
+  clockTime_.store(std::chrono::nanoseconds(after.time_since_epoch()).count(),
                    std::memory_order_relaxed);
   clockTurn_.fetch_add(1, std::memory_order_release);
 }

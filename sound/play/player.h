@@ -22,6 +22,7 @@
 
 #include "core/base/number.h"
 #include "sound/play/guide.h"
+#include "sound/play/pull_clock.h"
 #include "sound/play/sequencer.h"
 #include "sound/play/strike_queue.h"
 
@@ -75,23 +76,25 @@ class Player : private Sequencer::Witness {
   // Pads, by the instrument's notes: heard at once, whether anything plays or not.
   StrikeQueue& pads() { return pads_; }
   void setHeardFromPort(bool on) { heardFromPort_.store(on, std::memory_order_relaxed); }
+  using Time = PullClock::Time;
   // When a frame that is being pulled is heard, but for the device's own delay.
   struct FrameClock {
     std::int64_t frame = 0;
-    std::chrono::steady_clock::time_point when;
+    Time when;
     Moment position{0};  // song time that is heard then
     double rate = 1;
     std::int64_t rounds = 0;  // of the loop, before it
     // Song time at another moment nearby.
-    Moment at(std::chrono::steady_clock::time_point moment) const {
+    Moment at(Time moment) const {
       const auto after = std::chrono::duration_cast<std::chrono::nanoseconds>(moment - when);
       return position + Moment(roundToInt(static_cast<double>(after.count()) * rate));
     }
   };
   FrameClock frameClock() const;
 
-  // For the thread that makes the sound: the next frames.
-  void pull(float* left, float* right, int frames);
+  // For the thread that makes the sound: the next frames. `due`: when they should have been asked
+  // for, where that is known; else it is found from when they are.
+  void pull(float* left, float* right, int frames, std::optional<Time> due = std::nullopt);
 
  private:
   const Wish* follow();
@@ -134,6 +137,7 @@ class Player : private Sequencer::Witness {
   float fade_ = 1;                               // to nothing when it stops
   std::int64_t made_ = 0;                        // frames, of whole blocks
   int blockAt_ = kBlock;
+  PullClock pullClock_{kSoundRate};
   float left_[kBlock] = {}, right_[kBlock] = {};
 };
 

@@ -90,7 +90,7 @@ TEST_F(TransportTest, TheButtonTellsWhatItDoes) {
   QTest::mouseClick(&button, Qt::LeftButton);
   EXPECT_TRUE(transport().playing());
   EXPECT_EQ(button.accessibleName(), QStringLiteral("Stop"));
-  EXPECT_EQ(window->transport().outputName(), QStringLiteral("by hand"));
+  EXPECT_EQ(window->transport().sound().outputName(), QStringLiteral("by hand"));
 }
 
 TEST_F(TransportTest, EachRangeGoesRoundItsOwn) {
@@ -301,7 +301,7 @@ TEST_F(TransportTest, ADeviceThatVanishesIsSaidAndSurvived) {
   transport().play();
   (void)play(0.1);
   EXPECT_TRUE(soon([&] { return outputs.output == nullptr; })) << "nobody pulls";
-  EXPECT_EQ(transport().outputName(), QStringLiteral("silent"));
+  EXPECT_EQ(transport().sound().outputName(), QStringLiteral("silent"));
   EXPECT_NE(status().indexOf(QStringLiteral("is gone")), -1) << status().toStdString();
   EXPECT_TRUE(transport().playing());
   const double before = playheadAt();
@@ -326,7 +326,7 @@ TEST_F(TransportTest, ABadBankIsRefusedAndTheHouseKitStays) {
   writeText(bad, "RIFF\x10\0\0\0sfbkLIST");
   const Status set = transport().setBank(QString::fromStdString(bad));
   ASSERT_FALSE(set);
-  EXPECT_TRUE(transport().bank().isEmpty());
+  EXPECT_TRUE(transport().sound().bank().isEmpty());
   transport().play();
   EXPECT_GT(play(0.5), kHeard);
 }
@@ -340,8 +340,8 @@ TEST_F(TransportTest, TheCardChoosesDeviceAndBank) {
   EXPECT_GT(play(0.5), kHeard);
   choose(child<ChoiceField>("sound-device"), QStringLiteral("None, silently"));
   EXPECT_EQ(outputs.output, nullptr);
-  EXPECT_EQ(transport().outputName(), QStringLiteral("silent"));
-  transport().setDriver(QStringLiteral("by hand:gone"));
+  EXPECT_EQ(transport().sound().outputName(), QStringLiteral("silent"));
+  transport().sound().setDriver(QStringLiteral("by hand:gone"));
   EXPECT_NE(status().indexOf(QStringLiteral("by hand:gone does not answer")), -1)
       << status().toStdString();
   press(Qt::Key_F9);  // hidden and shown again
@@ -357,15 +357,15 @@ TEST_F(TransportTest, TheCardChoosesDeviceAndBank) {
   // By its place: on the way to it with the keyboard lie all banks of the machine.
   auto& field = child<ChoiceField>("sound-bank");
   Q_EMIT field.activated(field.findText(QStringLiteral("Another…")));
-  EXPECT_EQ(transport().bank(), bank);
+  EXPECT_EQ(transport().sound().bank(), bank);
   EXPECT_EQ(child<ChoiceField>("sound-bank").currentText(), QStringLiteral("clicks.sf2"));
   EXPECT_TRUE(transport().playing()) << "it goes on, with the other sounds";
   prompts.open = path("nothing.sf2");
   Q_EMIT field.activated(field.findText(QStringLiteral("Another…")));
-  EXPECT_EQ(transport().bank(), bank);
+  EXPECT_EQ(transport().sound().bank(), bank);
   EXPECT_NE(status().indexOf(QStringLiteral("nothing.sf2")), -1) << status().toStdString();
   Q_EMIT field.activated(0);
-  EXPECT_TRUE(transport().bank().isEmpty());
+  EXPECT_TRUE(transport().sound().bank().isEmpty());
 }
 
 TEST_F(TransportTest, TheNextTakeDriftsOtherwiseAndIsHeldBeside) {
@@ -430,7 +430,8 @@ TEST_F(TransportTest, CautionIsSaidOnceAndSettingsAreKept) {
   EXPECT_EQ(again->transport().levelDb(), -30);
   EXPECT_EQ(again->transport().countInBars(), 2);
   EXPECT_EQ(again->transport().range(), Transport::Range::kBar);
-  EXPECT_TRUE(again->transport().outputName().isEmpty()) << "nothing of sound is loaded unasked";
+  EXPECT_TRUE(again->transport().sound().outputName().isEmpty())
+      << "nothing of sound is loaded unasked";
 }
 
 TEST_F(TransportTest, AnotherStageTakesThePlayheadOver) {
@@ -449,15 +450,15 @@ TEST_F(TransportTest, TheSimulatedModuleShowsWhatItHears) {
   choose(child<ChoiceField>("sound-midi"), QStringLiteral("simulated module"));
   auto& monitor = child<ModuleMonitor>("module-monitor");
   EXPECT_TRUE(monitor.isVisible());
-  ASSERT_NE(transport().module(), nullptr);
+  ASSERT_NE(transport().sound().module(), nullptr);
   transport().play();
   const auto shows = [&](const QString& name) { return monitor.rowText(0).indexOf(name) != -1; };
   // The latest stroke stands on top: sooner or later it is one of the hats.
   EXPECT_TRUE(soon([&] { return shows(QStringLiteral("Closed Hi-Hat")); }))
       << monitor.rowText(0).toStdString();
-  EXPECT_TRUE(soon([&] { return transport().module()->count() > 2; }));
+  EXPECT_TRUE(soon([&] { return transport().sound().module()->count() > 2; }));
   transport().stop();
-  EXPECT_TRUE(soon([&] { return transport().module()->soundingNotes() == 0; }));
+  EXPECT_TRUE(soon([&] { return transport().sound().module()->soundingNotes() == 0; }));
   // Through the song's own map, also when it becomes another.
   Song other = song();
   other.map = "house-keys";

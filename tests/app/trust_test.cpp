@@ -136,7 +136,7 @@ TEST_F(Trust, AnyChangeWhileALongSongPlays) {
         transport.setLoops(pick(random, 0, 1) == 1);
         break;
       case 8:
-        transport.setDriver(pick(random, 0, 1) == 1 ? QStringLiteral("silent") : QString());
+        transport.sound().setDriver(pick(random, 0, 1) == 1 ? QStringLiteral("silent") : QString());
         break;
       case 9:
         window->editing().selectAll();

@@ -29,7 +29,8 @@ double HandOutput::pull(int frames) {
   std::vector<float> left(static_cast<std::size_t>(frames)), right(left.size());
   // As much at once as a device takes.
   for (int at = 0; at < frames; at += 480) {
-    player_.pull(left.data() + at, right.data() + at, std::min(480, frames - at));
+    player_.pull(left.data() + at, right.data() + at, std::min(480, frames - at),
+                 std::chrono::steady_clock::now());
   }
   double sum = 0;
   for (const float s : left) sum += static_cast<double>(s) * s;

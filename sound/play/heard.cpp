@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Songs that differ in one thing.
-#include "app/play/heard.h"
+#include "sound/play/heard.h"
 
 #include "core/song/edit.h"
 
