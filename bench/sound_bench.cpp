@@ -125,7 +125,7 @@ double msToSound(MainWindow& window) {
   timer.start();
   QKeyEvent space(QEvent::KeyPress, Qt::Key_Space, Qt::NoModifier, " ");
   QApplication::sendEvent(&window, &space);
-  while (window.transport().takePeak() == 0 && timer.elapsed() < 2'000)
+  while (window.transport().sound().takePeak() == 0 && timer.elapsed() < 2'000)
     QApplication::processEvents();
   const double ms = static_cast<double>(timer.nsecsElapsed()) / 1e6;
   window.transport().stop();
@@ -143,7 +143,7 @@ void firstSound(benchmark::State& state) {
     QElapsedTimer rest;
     rest.start();
     while (rest.elapsed() < 100) QApplication::processEvents();
-    (void)window->transport().takePeak();
+    (void)window->transport().sound().takePeak();
     again.push_back(msToSound(*window));
   }
   std::sort(first.begin(), first.end());

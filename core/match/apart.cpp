@@ -27,6 +27,9 @@ double centre(const Cells& of) {
   }
   const double middle = medianOfReals(means);
   std::vector<double> kept;
+  std::size_t most = 0;
+  for (const auto* cell : of) most += cell->values.size();
+  kept.reserve(most);
   for (const auto* cell : of) {
     const double se = cell->spread / std::sqrt(static_cast<double>(cell->values.size()));
     const bool alone = of.size() < 3;
@@ -54,15 +57,14 @@ Extent extentOf(const std::vector<Placed>& placed) {
   return out.value_or(Extent{});
 }
 
-std::map<PieceId, double> besideOf(const std::vector<Onset>& onsets,
-                                   const std::vector<Placed>& placed, PieceId reference) {
+std::map<PieceId, double> Apart::besideOf(PieceId reference) const {
   std::map<PieceId, std::map<Beat, double>> parts;
   std::map<PieceId, double> counts, out;
-  for (std::size_t i = 0; i < onsets.size(); ++i) {
-    const Placed& p = placed[i];
-    if (!p.timed) continue;
-    parts[onsets[i].piece][p.at - Beat(p.at.floorDiv(Beat(1)))] += 1;
-    counts[onsets[i].piece] += 1;
+  for (const Cell& cell : cells_) {
+    const auto& [at, piece] = cell.place;
+    const auto count = static_cast<double>(cell.values.size());
+    parts[piece][at - Beat(at.floorDiv(Beat(1)))] += count;
+    counts[piece] += count;
   }
   constexpr double kFew = 0.05;
   std::map<Beat, double>& theirs = parts[reference];
@@ -86,15 +88,19 @@ void Apart::take(const std::vector<Onset>& onsets, const std::vector<Placed>& pl
       std::max<std::int64_t>(3, roundToInt((extent.last - extent.first) * kPerQuarter) + 1));
   if (!further || clock_.size() != clockCells) clock_.assign(clockCells, 0);
   struct Timed {
-    std::size_t cell, clock;
+    std::uint32_t cell, clock;
     double ms;
   };
   std::vector<Timed> timed;
   timed.reserve(onsets.size());
   for (std::size_t i = 0; i < onsets.size(); ++i) {
     const Placed& p = placed[i];
-    if (p.timed) timed.push_back({cellOf_[i], clockCellAt(p.quarters), p.ms});
+    if (p.timed)
+      timed.push_back({cellOf_[i], static_cast<std::uint32_t>(clockCellAt(p.quarters)), p.ms});
   }
+  std::vector<std::size_t> counts(cells_.size(), 0);
+  for (const Timed& t : timed) ++counts[t.cell];
+  for (std::size_t c = 0; c < cells_.size(); ++c) cells_[c].values.reserve(counts[c]);
   for (int turn = 0; turn < turns; ++turn) {
     for (Cell& cell : cells_) cell.values.clear();
     for (const Timed& t : timed) cells_[t.cell].values.push_back(t.ms - clock_[t.clock]);

@@ -31,11 +31,6 @@ struct Extent {
 };
 Extent extentOf(const std::vector<Placed>& placed);
 
-// How many of a piece's strokes lie in parts of the beat where another has none, 0..1: how late
-// those are and how far they swing cannot be told apart.
-std::map<PieceId, double> besideOf(const std::vector<Onset>& onsets,
-                                   const std::vector<Placed>& placed, PieceId reference);
-
 class Apart {
  public:
   using Place = std::pair<Beat, PieceId>;  // in the bar
@@ -60,6 +55,9 @@ class Apart {
   const std::map<Place, double>& means() const { return mean_; }
   // 0..1, of voices that surely swing less than the others.
   const std::map<PieceId, double>& depths() const { return depths_; }
+  // How many of a piece's strokes lie in parts of the beat where the reference has none, 0..1: how
+  // late those are and how far they swing cannot be told apart.
+  std::map<PieceId, double> besideOf(PieceId reference) const;
   // Leans of pieces are told from here on.
   void setZero(double ms);
 

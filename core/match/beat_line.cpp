@@ -34,7 +34,7 @@ std::size_t BeatLine::pieceAt(double value, double Point::*of) const {
 }
 double BeatLine::secondsAt(double quarters) const {
   const std::size_t i = pieceAt(quarters, &Point::quarters);
-  return points_[i].seconds + (quarters - points_[i].quarters) * periodAt(quarters);
+  return points_[i].seconds + (quarters - points_[i].quarters) * periodOf(i);
 }
 double BeatLine::quartersAt(double seconds) const {
   const std::size_t i = pieceAt(seconds, &Point::seconds);
@@ -43,9 +43,11 @@ double BeatLine::quartersAt(double seconds) const {
   return a.quarters + (seconds - a.seconds) * (b.quarters - a.quarters) / (b.seconds - a.seconds);
 }
 double BeatLine::periodAt(double quarters) const {
-  const std::size_t i = pieceAt(quarters, &Point::quarters);
-  const Point& a = points_[i];
-  const Point& b = points_[i + 1];
+  return periodOf(pieceAt(quarters, &Point::quarters));
+}
+double BeatLine::periodOf(std::size_t piece) const {
+  const Point& a = points_[piece];
+  const Point& b = points_[piece + 1];
   return (b.seconds - a.seconds) / (b.quarters - a.quarters);
 }
 BeatLine BeatLine::shifted(double quarters) const {

@@ -35,6 +35,7 @@ class BeatLine {
   bool operator==(const BeatLine&) const = default;
 
  private:
+  double periodOf(std::size_t piece) const;
   std::size_t pieceAt(double value, double Point::*of) const;
   std::vector<Point> points_;
 };

@@ -3,8 +3,10 @@
 #include "core/match/drift_fit.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <limits>
+#include <numbers>
 #include <utility>
 
 #include "core/base/number.h"
@@ -31,9 +33,11 @@ class DriftTeller {
   DriftTold run() {
     const double length = asked_.length;
     std::vector<double> all;
+    all.reserve(asked_.rests.size());
+    struck_.reserve(asked_.rests.size());
     for (const DriftAsked::Rest& r : asked_.rests) {
       if (std::abs(r.ms) > kDriftFar) continue;
-      struck_.push_back({partsOf(Beat(r.bar) * asked_.bar + r.at), r.ms});
+      struck_.push_back({r.at, r.ms});
       all.push_back(r.ms);
     }
     // Mostly they are in order already.
@@ -82,8 +86,8 @@ class DriftTeller {
   // The lag-1 autocovariance of the most regular voice's intervals, ms^2; nothing where there are
   // too few.
   std::optional<double> lagOne() const {
-    std::map<PieceId, std::vector<std::pair<double, double>>> rows;
-    for (const DriftAsked::Rest& r : asked_.rests) rows[r.piece].emplace_back(r.quarters, r.ms);
+    std::map<PieceId, std::vector<std::pair<std::int64_t, double>>> rows;
+    for (const DriftAsked::Rest& r : asked_.rests) rows[r.piece].emplace_back(r.at, r.ms);
     std::optional<double> out;
     std::size_t most = 40;
     for (auto& [piece, row] : rows) {
@@ -137,23 +141,30 @@ class DriftTeller {
     std::vector<double> sums((cells + block - 1) / block, 0);
     for (std::size_t c = 0; c < cells; ++c) sums[c / block] += series[c];
     std::vector<double> power(m, 0), frequency(m, 0);
-    for (std::size_t k = 0; k < m; ++k) {
-      const double w =
-          2 * 3.14159265358979 * static_cast<double>(k + 1) / static_cast<double>(cells);
-      double re = 0, im = 0;
-      // Turned on from one to the next.
-      const double step = w * static_cast<double>(block);
-      const double stepCos = std::cos(step), stepSin = std::sin(step);
-      double c0 = 1, s0 = 0;
-      for (const double s : sums) {
-        re += s * c0;
-        im += s * s0;
-        const double next = c0 * stepCos - s0 * stepSin;
-        s0 = c0 * stepSin + s0 * stepCos;
-        c0 = next;
+    // Some frequencies at once: each is turned on from one value to the next.
+    constexpr std::size_t kLanes = 8;
+    for (std::size_t from = 0; from < m; from += kLanes) {
+      std::array<double, kLanes> w{}, stepCos{}, stepSin{}, re{}, im{}, c0{}, s0{};
+      for (std::size_t l = 0; l < kLanes; ++l) {
+        w[l] =
+            2 * std::numbers::pi * static_cast<double>(from + l + 1) / static_cast<double>(cells);
+        stepCos[l] = std::cos(w[l] * static_cast<double>(block));
+        stepSin[l] = std::sin(w[l] * static_cast<double>(block));
+        c0[l] = 1;
       }
-      power[k] = (re * re + im * im) / static_cast<double>(cells);
-      frequency[k] = 2 * std::sin(w / 2);
+      for (const double s : sums) {
+        for (std::size_t l = 0; l < kLanes; ++l) {
+          re[l] += s * c0[l];
+          im[l] += s * s0[l];
+          const double next = c0[l] * stepCos[l] - s0[l] * stepSin[l];
+          s0[l] = c0[l] * stepSin[l] + s0[l] * stepCos[l];
+          c0[l] = next;
+        }
+      }
+      for (std::size_t l = 0; l < kLanes && from + l < m; ++l) {
+        power[from + l] = (re[l] * re[l] + im[l] * im[l]) / static_cast<double>(cells);
+        frequency[from + l] = 2 * std::sin(w[l] / 2);
+      }
     }
     double best = std::numeric_limits<double>::infinity(), exponent = 1;
     std::vector<std::pair<double, double>> cost;

@@ -10,14 +10,11 @@ namespace uneven {
 
 struct DriftAsked {
   struct Rest {
-    std::int64_t bar = 0;
-    Beat at;  // in the bar
-    PieceId piece;
-    double quarters = 0;
+    std::int64_t at = 0;  // written, in parts of a quarter (apart.h)
     double ms = 0;
+    PieceId piece;
   };
   std::vector<Rest> rests;       // of strokes that count, in their order
-  Beat bar;                      // its length
   double first = 0, length = 1;  // quarters
   double bpm = 120;
   bool asPlayed = false;   // against a click: nothing is lost to a line

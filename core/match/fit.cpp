@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
+#include <future>
 #include <set>
 #include <tuple>
 #include <unordered_map>
@@ -14,6 +15,7 @@
 #include "core/match/apart.h"
 #include "core/match/drift_fit.h"
 #include "core/match/in_bar.h"
+#include "core/match/line_fit.h"
 #include "core/match/numbers.h"
 #include "core/match/swing_guess.h"
 #include "core/match/swing_pairs.h"
@@ -68,11 +70,14 @@ class Fitter {
       takeApart(further ? 1 : kTurns, further);
       const Swing swing = fit_.swing;
       const BeatLine line = fit_.grid.line;
-      // First the swing: leans are known against the line as it is.
+      // Both go by the line as it is, against which leans are known.
+      std::future<LineFound> straighter = std::async(aside(), [this] {
+        return fit_.grid.asPlayed ? LineFound{}
+                                  : lineThroughAll(onsets_, fit_.placed, apart_, extent_);
+      });
       refineSwing();
-      refineLine(round);
+      refineLine(straighter.get(), round);
       // With many strokes it is there sooner.
-      constexpr std::size_t kMany = 5'000;
       constexpr double kSettled = 1e-4;
       const double moved = fit_.grid.line.secondsAt(highest()) - line.secondsAt(highest());
       const bool settled = std::abs(fit_.swing.ratio - swing.ratio) < kSettled &&
@@ -96,15 +101,26 @@ class Fitter {
       kept_->settled = std::make_shared<Settled>(
           Settled{found, wanted_, fit_.slots, fit_.swing, fit_.grid, apart_});
     }
+    tellBpm();
+    // Half of what is left to be told is the drift.
+    std::future<DriftTold> drift = std::async(aside(), [this] { return driftOf(driftAsked()); });
     tellPieces();
+    const double gathering = gatheringOfAll();
+    tellDrift(drift.get());
+    if (fit_.used > 0) setReference();
     tellTempo();
-    tellDrift();
     tellBody();
-    tellConfidence();
+    tellConfidence(gathering);
     return std::move(fit_);
   }
 
  private:
+  static constexpr std::size_t kMany = 5'000;  // strokes
+  // Where there are many, two questions at once.
+  std::launch aside() const {
+    return onsets_.size() > kMany ? std::launch::async : std::launch::deferred;
+  }
+
   double period() const {
     const auto& points = fit_.grid.line.points();
     return (points.back().seconds - points.front().seconds) /
@@ -165,16 +181,20 @@ class Fitter {
     fit_.swing.unit = SwingUnit::kSixteenth;
   }
 
-  // Where each stroke lies against its piece's lean, in quarters.
-  double leanedAt(const Onset& onset) const {
-    const double q = fit_.grid.line.quartersAt(onset.seconds);
-    return q - apart_.ofPiece(onset.piece) / 1'000 / fit_.grid.line.periodAt(q);
-  }
-  // A line that a few strokes in no order have bent until it has no slope has no places.
-  bool placeable() const {
+  // Where each stroke lies against its piece's lean, in quarters. A line that a few strokes in no
+  // order have bent until it has no slope has no places: false.
+  bool placeable() {
+    std::array<double, kPiecesMax> lean{};
+    for (std::size_t id = 0; id < kPiecesMax; ++id)
+      lean[id] = apart_.ofPiece(PieceId{static_cast<std::uint8_t>(id)}) / 1'000;
+    leaned_.clear();
+    for (const Onset& onset : onsets_) {
+      const double q = fit_.grid.line.quartersAt(onset.seconds);
+      leaned_.push_back(q - lean[onset.piece.value] / fit_.grid.line.periodAt(q));
+    }
     constexpr double kFarthest = 1e9;
-    return std::all_of(onsets_.begin(), onsets_.end(),
-                       [&](const Onset& o) { return std::abs(leanedAt(o)) < kFarthest; });
+    return std::all_of(leaned_.begin(), leaned_.end(),
+                       [](double at) { return std::abs(at) < kFarthest; });
   }
 
   void place() {
@@ -189,7 +209,7 @@ class Fitter {
     std::array<Last, kPiecesMax> last{};
     for (std::size_t i = 0; i < onsets_.size(); ++i) {
       const Onset& onset = onsets_[i];
-      const double at = leanedAt(onset);
+      const double at = leaned_[i];
       const SwungSlots::Near near = slots.nearest(at);
       Placed& p = fit_.placed[i];
       inBar.put(near, p);
@@ -218,14 +238,15 @@ class Fitter {
   }
 
   void countAlone() {
-    std::map<PieceId, int> alone, shared;
+    std::array<int, kPiecesMax> alone{}, shared{};
     for (const Onset& o : onsets_) {
-      if (o.used) ++(o.shared ? shared : alone)[o.piece];
+      if (o.used) ++(o.shared ? shared : alone)[o.piece.value];
     }
     // A kind that others nearly always cover.
     constexpr int kEnough = 6;
-    for (const auto& [piece, count] : shared) {
-      if (alone[piece] < kEnough) neverAlone_.insert(piece);
+    for (std::size_t piece = 0; piece < kPiecesMax; ++piece) {
+      if (shared[piece] > 0 && alone[piece] < kEnough)
+        neverAlone_.insert(PieceId{static_cast<std::uint8_t>(piece)});
     }
   }
 
@@ -236,55 +257,15 @@ class Fitter {
   double lowest() const { return extent_.first; }
   double highest() const { return extent_.last; }
 
-  void refineLine(int round) {
+  void refineLine(LineFound found, int round) {
     if (fit_.grid.asPlayed) return;
-    std::vector<double> x, y, weight;
-    for (std::size_t i = 0; i < onsets_.size(); ++i) {
-      const Placed& p = fit_.placed[i];
-      if (!p.timed) continue;
-      const double lean = apart_.leanAt(i);
-      const double left = p.ms - lean - apart_.clockAt(p.quarters);
-      x.push_back(p.quarters);
-      y.push_back(onsets_[i].seconds - lean / 1'000);
-      weight.push_back(std::abs(left) < 20 ? 1 : 20 / std::abs(left));
-    }
-    Line line = lineThrough(x, y, weight);
-    // How far a straight line is from the beats as they are followed.
-    const std::int64_t first = roundToInt(std::floor(lowest()));
-    const std::int64_t last = roundToInt(std::ceil(highest()));
-    const auto count = static_cast<std::size_t>(last - first + 1);
-    std::vector<double> away(count, 0), weights(count, 0);
-    for (std::size_t i = 0; i < x.size(); ++i) {
-      const auto k = static_cast<std::size_t>(roundToInt(x[i]) - first);
-      away[k] += weight[i] * (y[i] - line.at(x[i]));
-      weights[k] += weight[i];
-    }
-    for (std::size_t k = 0; k < count; ++k) away[k] /= std::max(1e-9, weights[k]);
-    // A body's clock stays within a few ms of a straight line; a tempo that moves does not.
-    constexpr double kStiff = 4, kBends = 0.030, kBendsOnAverage = 0.008;
-    const std::vector<double> bend = smoothed(away, weights, kStiff);
-    double most = 0, squares = 0, n = 0;
-    for (std::size_t k = 0; k < count; ++k) {
-      if (weights[k] <= 0) continue;
-      most = std::max(most, std::abs(bend[k]));
-      squares += bend[k] * bend[k];
-      n += 1;
-    }
-    const bool straight = most < kBends && squares < kBendsOnAverage * kBendsOnAverage * n;
-    if (round == 0) fit_.grid.steady = straight || wanted_.where.steady;
-    if (fit_.grid.steady) {
-      if (wanted_.where.start) line.at0 = *wanted_.where.start;
-      fit_.grid.line = BeatLine({{0, line.at0}, {1, line.at0 + line.slope}});
+    if (round == 0) fit_.grid.steady = found.straight || wanted_.where.steady;
+    if (!fit_.grid.steady) {
+      if (found.bends.size() >= 2) fit_.grid.line = BeatLine(found.bends);
       return;
     }
-    std::vector<BeatLine::Point> points;
-    for (std::size_t k = 0; k < count; ++k) {
-      const double q = static_cast<double>(first + static_cast<std::int64_t>(k));
-      const double at = line.at(q) + bend[k];
-      if (!points.empty() && at <= points.back().seconds + 1e-3) continue;
-      points.push_back({q, at});
-    }
-    if (points.size() >= 2) fit_.grid.line = BeatLine(points);
+    if (wanted_.where.start) found.line.at0 = *wanted_.where.start;
+    fit_.grid.line = BeatLine({{0, found.line.at0}, {1, found.line.at0 + found.line.slope}});
   }
 
   std::map<PieceId, Pairs> pairsOf(const Swing& swing) const {
@@ -354,28 +335,31 @@ class Fitter {
   void tellPieces() {
     fit_.used = placedCount();
     if (fit_.used == 0) return;
-    std::map<PieceId, std::vector<double>> left, velocities;
-    struct OfSlot {
+    struct Values {
       std::vector<double> left, velocities;
     };
-    std::vector<OfSlot> slots(apart_.cells());
+    std::vector<Values> pieces(kPiecesMax), slots(apart_.cells());
     for (std::size_t i = 0; i < onsets_.size(); ++i) {
       const Placed& p = fit_.placed[i];
       if (!p.used) continue;
-      velocities[onsets_[i].piece].push_back(onsets_[i].velocity);
+      Values& of = pieces[onsets_[i].piece.value];
+      of.velocities.push_back(onsets_[i].velocity);
       if (!p.timed) continue;
       const double rest = p.ms - apart_.leanAt(i) - apart_.clockAt(p.quarters);
-      left[onsets_[i].piece].push_back(rest);
-      OfSlot& slot = slots[apart_.cellOf(i)];
+      of.left.push_back(rest);
+      Values& slot = slots[apart_.cellOf(i)];
       slot.left.push_back(rest);
       slot.velocities.push_back(onsets_[i].velocity);
     }
     // What the smooth clock leaves of itself is shared by neighbours: errors are a little larger
     // than those of as many independent strokes.
     constexpr double kShared = 1.35;
-    for (const auto& [piece, values] : left) {
+    for (std::size_t id = 0; id < kPiecesMax; ++id) {
+      const auto& [values, velocities] = pieces[id];
+      if (values.empty()) continue;
+      const PieceId piece{static_cast<std::uint8_t>(id)};
       PieceFit& f = fit_.pieces[piece];
-      f.n = static_cast<int>(velocities[piece].size());
+      f.n = static_cast<int>(velocities.size());
       f.ms = apart_.ofPiece(piece);
       const double n = std::max(1.0, static_cast<double>(values.size()));
       f.se = values.size() < 2 ? kUnknownMs : kShared * std::sqrt(varianceOf(values) / n);
@@ -384,7 +368,7 @@ class Fitter {
       // and the more so the more lies over it: measured on sampled kits (bench/ear --sound).
       if (wanted_.foundWithin > 0)
         f.se = std::hypot(f.se, kByBandsMs, kOfSpread * robustSpread(values));
-      f.velocity = medianOfReals(velocities[piece]);
+      f.velocity = medianOfReals(velocities);
       if (const auto of = pairs_.find(piece);
           of != pairs_.end() && of->second.points.size() >= kPairsFewest) {
         f.point = of->second.mean;
@@ -393,7 +377,7 @@ class Fitter {
       }
     }
     for (std::size_t cell = 0; cell < slots.size(); ++cell) {
-      const OfSlot& of = slots[cell];
+      const Values& of = slots[cell];
       if (std::ssize(of.left) < Fit::kSlotFewest) continue;
       SlotFit s;
       std::tie(s.at, s.piece) = apart_.placeOf(cell);
@@ -407,16 +391,15 @@ class Fitter {
     std::sort(fit_.leaning.begin(), fit_.leaning.end(), [](const SlotFit& a, const SlotFit& b) {
       return std::tie(a.at, a.piece) < std::tie(b.at, b.piece);
     });
-    tellLevels(velocities);
-    setReference();
+    tellLevels(pieces[piece::kSnare.value].velocities);
   }
   // Where the snare's ghosts lie, and its backbeats.
-  void tellLevels(const std::map<PieceId, std::vector<double>>& velocities) {
-    const auto snares = velocities.find(piece::kSnare);
-    if (snares == velocities.end()) return;
-    std::vector<double> sorted = snares->second;
-    std::sort(sorted.begin(), sorted.end());
-    const double loud = sorted[sorted.size() * 9 / 10];
+  void tellLevels(std::vector<double> velocities) {
+    if (velocities.empty()) return;
+    const auto loudest =
+        velocities.begin() + static_cast<std::ptrdiff_t>(velocities.size() * 9 / 10);
+    std::nth_element(velocities.begin(), loudest, velocities.end());
+    const double loud = *loudest;
     std::map<Role, std::pair<std::vector<double>, std::vector<double>>> groups;
     for (std::size_t i = 0; i < onsets_.size(); ++i) {
       const Placed& p = fit_.placed[i];
@@ -475,7 +458,7 @@ class Fitter {
       se = found->second.se;
       // By takes whose hats are on the beat alone or off it alone (bench/ear).
       constexpr double kSwingKnown = 5, kSwingUnknown = 12;  // ms
-      for (const auto& [piece, share] : besideOf(onsets_, fit_.placed, found->first)) {
+      for (const auto& [piece, share] : apart_.besideOf(found->first)) {
         PieceFit& f = fit_.pieces.at(piece);
         f.se = std::hypot(f.se, share * (fit_.swingPairs > 0 ? kSwingKnown : kSwingUnknown));
       }
@@ -496,17 +479,17 @@ class Fitter {
     apart_.setZero(zero);
   }
 
-  void tellTempo() {
+  void tellBpm() {
     const BeatLine& line = fit_.grid.line;
-    fit_.start = line.secondsAt(0);
     const double length = std::max(1.0, highest() - lowest());
     // The mean over what was struck.
     const double seconds = line.secondsAt(highest()) - line.secondsAt(lowest());
-    fit_.bpm = 60 * length / seconds;
-    if (fit_.grid.steady) {
-      fit_.bpm = 60 / line.periodAt(lowest());
-      fit_.marks = {{Beat(0), fit_.bpm}};
-    }
+    fit_.bpm = fit_.grid.steady ? 60 / line.periodAt(lowest()) : 60 * length / seconds;
+  }
+  void tellTempo() {
+    const BeatLine& line = fit_.grid.line;
+    fit_.start = line.secondsAt(0);
+    if (fit_.grid.steady) fit_.marks = {{Beat(0), fit_.bpm}};
     if (fit_.grid.asPlayed) {
       fit_.marks.clear();
       for (const BeatLine::Point& p : line.points()) {
@@ -527,24 +510,27 @@ class Fitter {
     }
   }
 
-  void tellDrift() {
+  DriftAsked driftAsked() const {
     DriftAsked asked;
-    asked.bar = fit_.grid.meter.barLength();
     asked.first = lowest();
     asked.length = std::max(1.0, highest() - lowest());
     asked.bpm = fit_.bpm;
     asked.asPlayed = fit_.grid.asPlayed;
     asked.foundWithin = wanted_.foundWithin;
+    const std::int64_t bar = partsOf(fit_.grid.meter.barLength());
+    asked.rests.reserve(onsets_.size());
     for (std::size_t i = 0; i < onsets_.size(); ++i) {
       const Placed& p = fit_.placed[i];
       if (!p.timed) continue;
-      const PieceId piece = onsets_[i].piece;
-      asked.rests.push_back({p.bar, p.at, piece, p.quarters, p.ms - apart_.leanAt(i)});
+      const std::int64_t at = p.bar * bar + partsOf(p.at);
+      asked.rests.push_back({at, p.ms - apart_.leanAt(i), onsets_[i].piece});
     }
-    DriftTold told = driftOf(asked);
+    return asked;
+  }
+  void tellDrift(const DriftTold& told) {
     fit_.drift = told.drift;
     fit_.bpmSe = told.bpmSe;
-    for (std::string& doubt : told.doubts) fit_.doubts.push_back(std::move(doubt));
+    fit_.doubts.insert(fit_.doubts.end(), told.doubts.begin(), told.doubts.end());
   }
 
   void tellBody() {
@@ -558,16 +544,21 @@ class Fitter {
     }
   }
 
-  void tellConfidence() {
+  // How much more often strokes fall together in the beat than by chance, which is 1.
+  double gatheringOfAll() const {
     std::vector<double> quarters;
-    for (std::size_t i = 0; i < onsets_.size(); ++i) {
-      if (onsets_[i].used) quarters.push_back(fit_.grid.line.quartersAt(onsets_[i].seconds));
+    quarters.reserve(onsets_.size());
+    for (const Onset& o : onsets_) {
+      if (o.used) quarters.push_back(fit_.grid.line.quartersAt(o.seconds));
     }
-    // How much more often strokes fall together in the beat than by chance, which is 1.
-    const double gathering = gatheringOf(quarters, period(), 0.012);
+    return gatheringOf(quarters, period(), 0.012);
+  }
+  void tellConfidence(double gathering) {
+    const auto wanted = static_cast<double>(
+        std::count_if(onsets_.begin(), onsets_.end(), [](const Onset& o) { return o.used; }));
     const double n = fit_.used;
     const double gathers = std::clamp((gathering - 1.6) / 1.6, 0.0, 1.0) * fit_.grid.sure;
-    const double share = n / std::max(1.0, static_cast<double>(quarters.size()));
+    const double share = n / std::max(1.0, wanted);
     fit_.confidence = gathers * (1 - std::exp(-n / 30)) * std::clamp((share - 0.5) / 0.4, 0.0, 1.0);
     if (!neverAlone_.empty())
       fit_.doubts.emplace_back(
@@ -581,6 +572,7 @@ class Fitter {
   const FitWanted& wanted_;
   KeptFit* kept_;
   Fit fit_;
+  std::vector<double> leaned_;
   Extent extent_;
   std::map<PieceId, Pairs> pairs_;
   bool anchored_ = false;

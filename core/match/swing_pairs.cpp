@@ -2,6 +2,8 @@
 // Off-notes between their neighbours.
 #include "core/match/swing_pairs.h"
 
+#include <algorithm>
+#include <array>
 #include <cmath>
 #include <cstdint>
 
@@ -27,23 +29,25 @@ std::map<PieceId, Pairs> pairsOf(const PairsAsked& asked) {
   const std::int64_t off = swing.written == Written::kTriplet ? pair * 2 / 3 : pair / 2;
   const std::int64_t bar = partsOf(asked.bar);
   // Where the timekeeper is covered by a drum.
-  std::map<PieceId, int> struck;
-  for (const Onset& o : onsets) struck[o.piece] += o.used ? 1 : 0;
+  std::array<int, kPiecesMax> struck{};
+  for (const Onset& o : onsets) struck[o.piece.value] += o.used ? 1 : 0;
   const auto keeper =
-      std::max_element(struck.begin(), struck.end(),
-                       [](const auto& a, const auto& b) { return a.second < b.second; });
+      static_cast<std::size_t>(std::max_element(struck.begin(), struck.end()) - struck.begin());
   std::vector<std::int64_t> covers;
-  std::map<PieceId, std::vector<AtPart>> rows;
+  std::vector<std::vector<AtPart>> rows(kPiecesMax);
   for (std::size_t i = 0; i < onsets.size(); ++i) {
     const Placed& p = placed[i];
     if (!p.used) continue;
     const std::int64_t at = p.bar * bar + partsOf(p.at);
     if (asked.bySound) covers.push_back(at);
-    if (p.timed) rows[onsets[i].piece].push_back({at, i});
+    if (p.timed) rows[onsets[i].piece.value].push_back({at, i});
   }
   std::sort(covers.begin(), covers.end());
   std::map<PieceId, Pairs> out;
-  for (auto& [piece, row] : rows) {
+  for (std::size_t id = 0; id < kPiecesMax; ++id) {
+    std::vector<AtPart>& row = rows[id];
+    if (row.empty()) continue;
+    const PieceId piece{static_cast<std::uint8_t>(id)};
     const auto earlier = [](const AtPart& a, const AtPart& b) { return a.at < b.at; };
     if (!std::is_sorted(row.begin(), row.end(), earlier))
       std::stable_sort(row.begin(), row.end(), earlier);
@@ -81,7 +85,7 @@ std::map<PieceId, Pairs> pairsOf(const PairsAsked& asked) {
       const bool hasAfter = after != row.end() && after->at == right;
       // Where the timekeeper is covered on the beat, it is where it is on others.
       const bool covered =
-          piece == keeper->first && known && std::binary_search(covers.begin(), covers.end(), left);
+          id == keeper && known && std::binary_search(covers.begin(), covers.end(), left);
       if (!hasBefore && !covered) continue;
       const double from = hasBefore ? cleared(*before, true) : secondsAt(left) + usual / 1'000;
       const double here = cleared(*stroke, false);

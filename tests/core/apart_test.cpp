@@ -54,7 +54,7 @@ Late played(Random& random, double noise) {
       const Beat at(k, 2);
       const auto add = [&](PieceId piece, double lean) {
         const double clock = wave(bar * 4 + at.toDouble(), kBarsHere);
-        out.add(piece, bar, at, 0, lean + clock + pickReal(random, -noise, noise));
+        out.add(piece, bar, at, 0, lean + clock + testing::pickReal(random, -noise, noise));
       };
       add(piece::kHat, k == 3 ? -2.0 : -6.0);  // one slot 4 ms beside the others
       if (k % 4 == 2) add(piece::kSnare, 11);
@@ -168,6 +168,31 @@ TEST(Apart, ASureMeanLeavesOutWhatIsFar) {
   EXPECT_DOUBLE_EQ(sureMean({10, 10.5, 11, 10.2, 300}), (10 + 10.5 + 11 + 10.2) / 4);
   EXPECT_DOUBLE_EQ(sureMean({5, 5, 5, 5.9}), 5.225) << "one at least is near";
   EXPECT_EQ(sureMean({}), 0);
+}
+
+// However the values lie in their row, and however many are alike.
+TEST(Numbers, TheMedianIsTheMiddleOfTheSorted) {
+  Random random(11);
+  for (int i = 0; i < 400; ++i) {
+    std::vector<double> values(
+        static_cast<std::size_t>(testing::pick(random, 1, i % 3 == 0 ? 3'000 : 600)));
+    const int alike = testing::pick(random, 0, 3);
+    for (double& v : values) {
+      v = testing::pickReal(random, -5, 5);
+      if (alike == 1) v = std::floor(v);
+      if (alike == 2 && v > -4) v = 1;
+    }
+    // Rising and falling in the row, so that a sample may miss the middle.
+    if (alike == 3) std::sort(values.begin(), values.end());
+    if (alike == 3 && i % 2 == 0)
+      std::reverse(values.begin(), values.begin() + std::ssize(values) / 2);
+    std::vector<double> sorted = values;
+    std::sort(sorted.begin(), sorted.end());
+    const std::size_t middle = sorted.size() / 2;
+    const double expected =
+        sorted.size() % 2 == 1 ? sorted[middle] : (sorted[middle - 1] + sorted[middle]) / 2;
+    EXPECT_EQ(medianOfReals(values), expected) << sorted.size() << " " << alike;
+  }
 }
 
 }  // namespace

@@ -177,16 +177,14 @@ class Body {
       : random_(seed), clock_(clock), motor_(motor) {}
   DriftAsked asked(int beats, double slowly, bool together) {
     DriftAsked out;
-    out.bar = Beat(4);
     out.length = beats;
     out.bpm = 110;
     double level = normal(random_, clock_);
     for (int k = 0; k < 2 * beats; ++k) {
       // From stroke to stroke it keeps this share of itself.
       level = slowly * level + std::sqrt(1 - slowly * slowly) * normal(random_, clock_);
-      const Beat at(k % 8, 2);
       const auto put = [&](PieceId piece) {
-        out.rests.push_back({k / 8, at, piece, k / 2.0, level + normal(random_, motor_)});
+        out.rests.push_back({partsOf(Beat(k, 2)), level + normal(random_, motor_), piece});
       };
       put(piece::kHat);
       if (together && k % 2 == 0) put(k % 4 == 0 ? piece::kKick : piece::kSnare);
