@@ -222,6 +222,15 @@ StrikeScene strikeScene(const Take& take, const StrikeViewport& viewport) {
   return StrikeBuilder(take, viewport).build();
 }
 
+std::vector<BarRow> barRows(const StrikeScene& scene) {
+  std::vector<BarRow> out;
+  for (const LaneShape& lane : scene.lanes) {
+    if (!out.empty()) out.back().bottom = lane.top;
+    out.push_back({lane.piece, lane.limb, lane.top, scene.area.bottom});
+  }
+  return out;
+}
+
 std::vector<PieceId> lanesFor(const Groove& groove, const Kit& kit, bool all) {
   std::vector<bool> struck(kit.pieces.size(), false);
   for (const Hit& hit : groove.hits) struck[hit.piece.value] = true;

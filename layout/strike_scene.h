@@ -14,6 +14,7 @@
 #include "core/song/edit.h"
 #include "core/take/take.h"
 #include "layout/bar_frame.h"
+#include "layout/bar_table.h"
 
 namespace uneven {
 
@@ -61,6 +62,9 @@ struct StrikeScene : BarFrame {
   std::vector<StickShape> sticks;
   std::vector<WedgeShape> wedges;
 };
+
+// The rows of its table.
+std::vector<BarRow> barRows(const StrikeScene& scene);
 
 // The room of lanes in a view of that size.
 Rect laneArea(Size size);

@@ -2,12 +2,10 @@
 // The strip.
 #include "app/arrange/strip_view.h"
 
-#include <QHelpEvent>
 #include <QKeyEvent>
 #include <QMouseEvent>
 #include <QPainter>
 #include <QPainterPath>
-#include <QToolTip>
 #include <QWheelEvent>
 #include <cmath>
 
@@ -40,10 +38,9 @@ QRectF of(const Rect& r) {
 }  // namespace
 
 StripView::StripView(Arranging& arranging, QWidget* parent)
-    : QWidget(parent), arranging_(arranging) {
+    : DrawnView(parent), arranging_(arranging) {
   setObjectName(QStringLiteral("song-strip"));
   setFocusPolicy(Qt::StrongFocus);
-  setMouseTracking(true);
   setMinimumSize(300, 330);
   setAccessibleName(tr("The song"));
   connect(&arranging_, &Arranging::changed, this, &StripView::read);
@@ -582,7 +579,8 @@ void StripView::keyPressEvent(QKeyEvent* event) {
   QWidget::keyPressEvent(event);
 }
 
-QString StripView::tipAt(Point p) {
+QString StripView::tipAt(QPointF point) {
+  const Point p{point.x(), point.y()};
   using Kind = StripHit::Kind;
   const StripHit hit = stripAt(strip(), p);
   switch (hit.kind) {
@@ -607,15 +605,6 @@ QString StripView::tipAt(Point p) {
       return {};
   }
   return {};
-}
-
-bool StripView::event(QEvent* event) {
-  if (event->type() != QEvent::ToolTip) return QWidget::event(event);
-  const auto* help = static_cast<QHelpEvent*>(event);
-  const QString tip =
-      tipAt({static_cast<double>(help->pos().x()), static_cast<double>(help->pos().y())});
-  QToolTip::showText(help->globalPos(), plainText(tip), this);
-  return true;
 }
 
 }  // namespace uneven

@@ -6,16 +6,16 @@
 // edge repeats it, its upper edge is its level; points of the tempo go wherever they are drawn.
 #pragma once
 
-#include <QWidget>
 #include <optional>
 
 #include "app/arrange/arranging.h"
+#include "app/controls/drawn_view.h"
 #include "core/time/quarters.h"
 #include "layout/song_strip.h"
 
 namespace uneven {
 
-class StripView : public QWidget {
+class StripView : public DrawnView {
   Q_OBJECT
  public:
   StripView(Arranging& arranging, QWidget* parent = nullptr);
@@ -42,7 +42,7 @@ class StripView : public QWidget {
   void mouseDoubleClickEvent(QMouseEvent* event) override;
   void wheelEvent(QWheelEvent* event) override;
   void keyPressEvent(QKeyEvent* event) override;
-  bool event(QEvent* event) override;
+  QString tipAt(QPointF point) override;
 
  private:
   struct Drag {
@@ -64,7 +64,6 @@ class StripView : public QWidget {
   void paintJoints(QPainter& p, const SongStrip& s);
   void paintTempo(QPainter& p, const SongStrip& s);
   void paintLanes(QPainter& p, const SongStrip& s);
-  QString tipAt(Point p);
 
   Arranging& arranging_;
   StripViewport viewport_;

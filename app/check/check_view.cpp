@@ -2,12 +2,10 @@
 // Sticks, strain and tempo.
 #include "app/check/check_view.h"
 
-#include <QHelpEvent>
 #include <QKeyEvent>
 #include <QMouseEvent>
 #include <QPainter>
 #include <QPainterPath>
-#include <QToolTip>
 #include <algorithm>
 #include <cmath>
 
@@ -33,24 +31,17 @@ constexpr QColor kEasy(0xcf, 0xdd, 0xc8), kHardly(0xf1, 0xd9, 0xa2), kNot(0xef, 
 }  // namespace
 
 CheckView::CheckView(Editing& editing, Checker& checker, QWidget* parent)
-    : BarView(editing, tr("The part, its hands and their strain"), parent), checker_(checker) {
+    : BarView(editing, tr("The part, its hands and their strain"), 2, parent), checker_(checker) {
   setObjectName(QStringLiteral("check-view"));
   setMinimumSize(480, 440);
-  viewport_.bars = 2;
-  connect(&editing_.document(), &Document::changed, this, &CheckView::refresh);
+  viewport_.bars = visibleBars();
+  connect(&editing_.document(), &Document::changed, this, [this] { trial_.reset(); });
   connect(&checker_, &Checker::looked, this, &CheckView::looked);
-  connect(&editing_, &Editing::cursorMoved, this, [this] { update(); });
 }
 
 const HandReport* CheckView::report() const {
   const Looked* now = checker_.now();
   return now != nullptr && now->report ? &*now->report : nullptr;
-}
-
-void CheckView::refresh() {
-  fresh_ = false;
-  trial_.reset();
-  update();
 }
 
 void CheckView::looked() {
@@ -81,11 +72,10 @@ void CheckView::setTrial(std::optional<double> bpm) {
 
 void CheckView::setShown(std::optional<Finding> finding) {
   shown_ = std::move(finding);
-  fresh_ = false;
+  refresh();
   if (shown_ && shown_->groove == editing_.document().grooveId()) {
     showBar(barOf(editing_.groove(), shown_->inGroove));
   }
-  update();
 }
 
 void CheckView::setWay(const OtherWay* way) {
@@ -111,10 +101,10 @@ const std::optional<StrikeScene>& CheckView::previewScene() {
 }
 
 const StrikeScene& CheckView::scene() {
-  if (fresh_) return scene_;
+  if (!stale()) return scene_;
   const Document& document = editing_.document();
   viewport_.size = {static_cast<double>(width()), std::floor(hillsTop()) - 14};
-  viewport_.firstBar = heldFirstBar(document.groove(), viewport_.firstBar, viewport_.bars);
+  viewport_.firstBar = firstBar();
   std::set<PieceId> struck;
   for (const Hit& hit : document.groove().hits) struck.insert(hit.piece);
   SharedTake then;
@@ -135,31 +125,11 @@ const StrikeScene& CheckView::scene() {
   scene_ = strikeScene(document.take(), viewport_);
   preview_.reset();
   if (then != nullptr) preview_ = strikeScene(*then, viewport_);
-  fresh_ = true;
   return scene_;
 }
 
 std::vector<BarRow> CheckView::rows() {
-  std::vector<BarRow> out;
-  const double bottom = scene().area.bottom;
-  const auto& lanes = scene_.lanes;
-  for (std::size_t i = 0; i < lanes.size(); ++i) {
-    out.push_back({lanes[i].piece, Limb::kAutomatic, lanes[i].top,
-                   i + 1 < lanes.size() ? lanes[i + 1].top : bottom});
-  }
-  return out;
-}
-
-void CheckView::showBar(int bar) {
-  const int before = viewport_.firstBar;
-  if (bar < before || bar >= before + viewport_.bars) viewport_.firstBar = bar;
-  if (viewport_.firstBar == before) return;
-  fresh_ = false;
-  update();
-}
-
-void CheckView::resizeEvent(QResizeEvent* /*event*/) {
-  fresh_ = false;
+  return barRows(scene());
 }
 
 QString CheckView::letterAt(Beat at, PieceId piece) {
@@ -487,7 +457,6 @@ void CheckView::keyPressEvent(QKeyEvent* event) {
   const Groove& groove = editing_.groove();
   const auto walk = [&](Beat to) {
     if (to >= Beat(0) && to < groove.length()) editing_.moveCursor(to, editing_.cursorPiece());
-    showBar(barOf(groove, editing_.cursorAt()));
   };
   const double bpm = trial_.value_or(report() == nullptr ? 100 : report()->bpm);
   switch (event->key()) {
@@ -513,38 +482,21 @@ void CheckView::keyPressEvent(QKeyEvent* event) {
     default:
       if (event->key() >= Qt::Key_0 && event->key() <= Qt::Key_9)
         return Q_EMIT wayWanted(event->key() - Qt::Key_0);
-      BarView::keyPressEvent(event);
+      if (!pageKey(*event)) BarView::keyPressEvent(event);
   }
 }
 
-void CheckView::wheelEvent(QWheelEvent* event) {
-  const int bars = editing_.groove().bars;
-  viewport_.firstBar = std::clamp(viewport_.firstBar + (event->angleDelta().y() < 0 ? 1 : -1), 0,
-                                  std::max(0, bars - 1));
-  fresh_ = false;
-  update();
-  event->accept();
-}
-
-bool CheckView::event(QEvent* event) {
-  if (event->type() != QEvent::ToolTip) return BarView::event(event);
-  auto* help = static_cast<QHelpEvent*>(event);
-  QString text;
-  if (rulerRect().adjusted(-4, -24, 4, 22).contains(help->pos())) {
-    text =
-        tr("Drag to see the strain at another tempo, in BPM; the song stays as it is. + and -: by "
-           "1, Escape: "
-           "back to the song's");
-  } else if (help->pos().y() > hillsTop()) {
-    text = tr("Strain: the shortest time a limb can, over the time it has; 1 at the dotted line");
-  } else {
-    text =
-        tr("R and L: the hands that a drummer would use, pale; full where the hit sets its own. A "
-           "stick "
-           "has the colour of its hand");
+QString CheckView::tipAt(QPointF point) {
+  if (rulerRect().adjusted(-4, -24, 4, 22).contains(point)) {
+    return tr(
+        "Drag to see the strain at another tempo, in BPM; the song stays as it is. + and -: "
+        "by 1, Escape: back to the song's");
   }
-  QToolTip::showText(help->globalPos(), text, this);
-  return true;
+  if (point.y() > hillsTop())
+    return tr("Strain: the shortest time a limb can, over the time it has; 1 at the dotted line");
+  return tr(
+      "R and L: the hands that a drummer would use, pale; full where the hit sets its own. A "
+      "stick has the colour of its hand");
 }
 
 }  // namespace uneven

@@ -39,17 +39,13 @@ class CheckView : public BarView {
   void tried(std::optional<double> bpm);
 
  protected:
-  void showBar(int bar) override;
+  QString tipAt(QPointF point) override;
   void paintEvent(QPaintEvent* event) override;
-  void resizeEvent(QResizeEvent* event) override;
   void mousePressEvent(QMouseEvent* event) override;
   void mouseMoveEvent(QMouseEvent* event) override;
   void keyPressEvent(QKeyEvent* event) override;
-  void wheelEvent(QWheelEvent* event) override;
-  bool event(QEvent* event) override;
 
  private:
-  void refresh();
   void looked();
   const StrikeScene& scene();
   void paintSticks(QPainter& p);
@@ -66,7 +62,6 @@ class CheckView : public BarView {
   Checker& checker_;
   StrikeViewport viewport_;
   StrikeScene scene_;
-  bool fresh_ = false;
   std::optional<Finding> shown_;
   std::optional<double> trial_;
   std::optional<LoopStrains> strains_;  // at the trial's tempo, or the song's

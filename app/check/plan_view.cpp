@@ -2,11 +2,9 @@
 // The plan of the kit.
 #include "app/check/plan_view.h"
 
-#include <QHelpEvent>
 #include <QKeyEvent>
 #include <QMouseEvent>
 #include <QPainter>
-#include <QToolTip>
 #include <algorithm>
 #include <cmath>
 #include <optional>
@@ -25,7 +23,7 @@ constexpr double kPieceGrab = 16;  // px
 
 }  // namespace
 
-PlanView::PlanView(QWidget* parent) : QWidget(parent) {
+PlanView::PlanView(QWidget* parent) : DrawnView(parent) {
   setObjectName(QStringLiteral("kit-plan"));
   setFocusPolicy(Qt::StrongFocus);
   setFixedHeight(sizeHint().height());
@@ -197,21 +195,17 @@ void PlanView::keyPressEvent(QKeyEvent* event) {
   choose(index);
 }
 
-bool PlanView::event(QEvent* event) {
-  if (event->type() != QEvent::ToolTip) return QWidget::event(event);
-  auto* help = static_cast<QHelpEvent*>(event);
-  const int index = nearest(help->pos());
-  QString text = editable_ ? tr("Drag a piece to where it stands; by keys: the arrows choose, with "
-                                "Shift they move it by 0.1")
-                           : tr("Make a player of your own to move pieces");
+QString PlanView::tipAt(QPointF point) {
+  const int index = nearest(point);
   if (index >= 0) {
     const Standing& piece = pieces_[static_cast<std::size_t>(index)];
-    text = tr("%1: %2 to the right, %3 away, in forearms; within the dashed ring a hand goes to a "
+    return tr("%1: %2 to the right, %3 away, in forearms; within the dashed ring a hand goes to a "
               "neighbour")
-               .arg(piece.name, numberText(piece.place.x, 2), numberText(piece.place.y, 2));
+        .arg(piece.name, numberText(piece.place.x, 2), numberText(piece.place.y, 2));
   }
-  QToolTip::showText(help->globalPos(), plainText(text), this);
-  return true;
+  return editable_ ? tr("Drag a piece to where it stands; by keys: the arrows choose, with Shift "
+                        "they move it by 0.1")
+                   : tr("Make a player of your own to move pieces");
 }
 
 }  // namespace uneven

@@ -5,15 +5,15 @@
 // forearm.
 #pragma once
 
-#include <QWidget>
 #include <set>
 
+#include "app/controls/drawn_view.h"
 #include "core/body/profile.h"
 #include "core/song/kit.h"
 
 namespace uneven {
 
-class PlanView : public QWidget {
+class PlanView : public DrawnView {
   Q_OBJECT
  public:
   explicit PlanView(QWidget* parent);
@@ -35,7 +35,7 @@ class PlanView : public QWidget {
   void mouseMoveEvent(QMouseEvent* event) override;
   void mouseReleaseEvent(QMouseEvent* event) override;
   void keyPressEvent(QKeyEvent* event) override;
-  bool event(QEvent* event) override;
+  QString tipAt(QPointF point) override;
 
  private:
   struct Standing {

@@ -14,6 +14,9 @@ namespace uneven {
 inline QPointF qp(Point p) {
   return {p.x, p.y};
 }
+inline Point pointOf(QPointF p) {
+  return {p.x(), p.y()};
+}
 
 // A stick with its head, also for legends.
 void paintStick(QPainter& p, const StickShape& stick);

@@ -137,7 +137,7 @@ void LeanStage::buildTable() {
   connect(&editing_.document(), &Document::changed, this, [this] {
     if (isVisible()) readTable();
   });
-  connect(view_, &LeanView::barChanged, this, &LeanStage::readTable);
+  connect(view_, &LeanView::viewportChanged, this, &LeanStage::readTable);
   connect(table_->selectionModel(), &QItemSelectionModel::currentRowChanged, this,
           [this](const QModelIndex& index) {
             if (!index.isValid() || !table_->hasFocus()) return;
@@ -166,9 +166,9 @@ void LeanStage::buildSlots() {
 
 void LeanStage::readTable() {
   if (tableTabs_->current() == static_cast<int>(Table::kSlots)) {
-    slots_->show(editing_.document(), view_->bar());
+    slots_->show(editing_.document(), view_->firstBar());
   } else {
-    list_->show(editing_.document(), view_->bar());
+    list_->show(editing_.document(), view_->firstBar());
   }
 }
 

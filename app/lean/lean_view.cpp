@@ -2,12 +2,10 @@
 // The lean map under hand and key.
 #include "app/lean/lean_view.h"
 
-#include <QHelpEvent>
 #include <QKeyEvent>
 #include <QLocale>
 #include <QMouseEvent>
 #include <QPainter>
-#include <QToolTip>
 #include <QUndoStack>
 #include <algorithm>
 #include <cmath>
@@ -31,29 +29,11 @@ Milliseconds snapped(double ms) {
 }  // namespace
 
 LeanView::LeanView(Editing& editing, Listener& listener, QWidget* parent)
-    : BarView(editing, tr("Lean map"), parent), listener_(listener) {
+    : BarView(editing, tr("Lean map"), 1, parent), listener_(listener) {
   setObjectName(QStringLiteral("lean-view"));
   setMinimumSize(480, 260);
-  connect(&editing_.document(), &Document::changed, this, &LeanView::refresh);
   connect(&editing_.document(), &Document::songTaken, this, &LeanView::refresh);
   connect(&listener_, &Listener::changed, this, &LeanView::refresh);
-  connect(&editing_, &Editing::selectionChanged, this, [this] { update(); });
-  connect(&editing_, &Editing::cursorMoved, this, [this] {
-    setBar(static_cast<int>(editing_.cursorAt().floorDiv(editing_.groove().meter.barLength())));
-  });
-}
-
-void LeanView::refresh() {
-  fresh_ = false;
-  update();
-}
-
-void LeanView::setBar(int bar) {
-  const int held = std::clamp(bar, 0, editing_.groove().bars - 1);
-  if (held == viewport_.bar) return;
-  viewport_.bar = held;
-  refresh();
-  Q_EMIT barChanged();
 }
 
 void LeanView::setPxPerMs(double pxPerMs) {
@@ -72,11 +52,10 @@ void LeanView::setBehind(bool shown) {
 }
 
 const LeanScene& LeanView::scene() {
-  if (fresh_) return scene_;
+  if (!stale()) return scene_;
   const Document& document = editing_.document();
   viewport_.size = {static_cast<double>(width()), static_cast<double>(height())};
-  viewport_.bar = std::clamp(viewport_.bar, 0, document.groove().bars - 1);
-  fresh_ = true;
+  viewport_.bar = firstBar();
   const SharedTake whole = editing_.document().songTake();
   LeanSources sources{document.take(), whole.get(), nullptr, nullptr};
   std::vector<StrokeBehind> behind;
@@ -103,10 +82,6 @@ std::vector<BarRow> LeanView::rows() {
     out.push_back({row.piece, Limb::kAutomatic, row.top, row.baseline + 14});
   }
   return out;
-}
-
-void LeanView::resizeEvent(QResizeEvent* /*event*/) {
-  fresh_ = false;
 }
 
 // The counts, and the bar's template: what each slot adds, late upwards.
@@ -317,7 +292,7 @@ std::optional<LeanView::Drag> LeanView::dragAt(Point p) {
 
 void LeanView::mousePressEvent(QMouseEvent* event) {
   if (event->button() != Qt::LeftButton) return;
-  const Point p{event->position().x(), event->position().y()};
+  const Point p = pointOf(event->position());
   if ((event->modifiers() & (Qt::ShiftModifier | Qt::ControlModifier)) != 0) {
     if (const auto stick = leanStickAt(scene(), p)) {
       Selection selection = editing_.selection();
@@ -334,7 +309,7 @@ void LeanView::mousePressEvent(QMouseEvent* event) {
 }
 
 void LeanView::mouseMoveEvent(QMouseEvent* event) {
-  const Point p{event->position().x(), event->position().y()};
+  const Point p = pointOf(event->position());
   if (drag_) {
     auto [step, song] = drag_->change(drag_->before, {p.x - drag_->from.x, p.y - drag_->from.y});
     editing_.document().apply(step, std::move(song), gesture_->merge());
@@ -349,16 +324,6 @@ void LeanView::mouseMoveEvent(QMouseEvent* event) {
 void LeanView::mouseReleaseEvent(QMouseEvent* /*event*/) {
   gesture_.reset();
   drag_.reset();
-}
-
-void LeanView::wheelEvent(QWheelEvent* event) {
-  const bool up = event->angleDelta().y() > 0;
-  if ((event->modifiers() & Qt::ControlModifier) != 0) {
-    setPxPerMs(viewport_.pxPerMs * (up ? 1.25 : 0.8));
-  } else {
-    setBar(viewport_.bar + (up ? -1 : 1));
-  }
-  event->accept();
 }
 
 // To the next stroke in time, of the row that is chosen or of all.
@@ -433,14 +398,10 @@ void LeanView::keyPressEvent(QKeyEvent* event) {
     case Qt::Key_Period:
     case Qt::Key_Greater:
       return nudge(Milliseconds(step));
-    case Qt::Key_PageUp:
-    case Qt::Key_PageDown:
-      if ((event->modifiers() & Qt::ControlModifier) != 0) break;
-      return setBar(viewport_.bar + (event->key() == Qt::Key_PageUp ? -1 : 1));
     default:
       break;
   }
-  QWidget::keyPressEvent(event);
+  if (!pageKey(*event)) QWidget::keyPressEvent(event);
 }
 
 void LeanView::keyReleaseEvent(QKeyEvent* event) {
@@ -451,11 +412,11 @@ void LeanView::keyReleaseEvent(QKeyEvent* event) {
 
 void LeanView::focusOutEvent(QFocusEvent* event) {
   straight_ = false;
-  QWidget::focusOutEvent(event);
-  update();
+  BarView::focusOutEvent(event);
 }
 
-QString LeanView::tipAt(Point p) {
+QString LeanView::tipAt(QPointF point) {
+  const Point p = pointOf(point);
   const LeanScene& shown = scene();
   if (leanSlotAt(shown, p)) {
     return tr(
@@ -481,16 +442,6 @@ QString LeanView::tipAt(Point p) {
   if (t.parts.limited.count() != 0)
     text += tr("\nits role's limit takes back %1").arg(signedMs(t.parts.limited));
   return text;
-}
-
-bool LeanView::event(QEvent* event) {
-  if (event->type() != QEvent::ToolTip) return QWidget::event(event);
-  const auto* help = static_cast<QHelpEvent*>(event);
-  QToolTip::showText(help->globalPos(),
-                     plainText(tipAt({static_cast<double>(help->pos().x()),
-                                      static_cast<double>(help->pos().y())})),
-                     this);
-  return true;
 }
 
 }  // namespace uneven

@@ -19,8 +19,6 @@ class LeanView : public BarView {
   const LeanScene& scene();
   const BarFrame& frame() override { return scene(); }
   std::vector<BarRow> rows() override;
-  int bar() const { return viewport_.bar; }
-  void setBar(int bar);
   double pxPerMs() const { return viewport_.pxPerMs; }
   void setPxPerMs(double pxPerMs);
   // Another feel of the song beside the one in force; empty: none.
@@ -31,24 +29,18 @@ class LeanView : public BarView {
   void setBehind(bool shown);
   bool behind() const { return behind_; }
 
- Q_SIGNALS:
-  void barChanged();
-
  protected:
-  void showBar(int bar) override { setBar(bar); }
+  void zoom(double by) override { setPxPerMs(viewport_.pxPerMs * by); }
+  QString tipAt(QPointF point) override;
   void paintEvent(QPaintEvent* event) override;
-  void resizeEvent(QResizeEvent* event) override;
   void mousePressEvent(QMouseEvent* event) override;
   void mouseMoveEvent(QMouseEvent* event) override;
   void mouseReleaseEvent(QMouseEvent* event) override;
-  void wheelEvent(QWheelEvent* event) override;
   void keyPressEvent(QKeyEvent* event) override;
   void keyReleaseEvent(QKeyEvent* event) override;
   void focusOutEvent(QFocusEvent* event) override;
-  bool event(QEvent* event) override;
 
  private:
-  void refresh();
   void paintHeader(QPainter& p) const;
   void paintRows(QPainter& p) const;
   void paintSticks(QPainter& p) const;
@@ -56,7 +48,6 @@ class LeanView : public BarView {
   void walk(int by);
   void walkRow(int by);
   void nudge(Milliseconds by);
-  QString tipAt(Point p);
 
   // What is dragged: the song before, and how it changes with the way in pixels.
   struct Drag {
@@ -68,7 +59,6 @@ class LeanView : public BarView {
 
   LeanViewport viewport_;
   LeanScene scene_;
-  bool fresh_ = false;
   Listener& listener_;
   bool behind_ = true;
   bool straight_ = false;

@@ -2,12 +2,10 @@
 // Rows of strokes.
 #include "app/listen/rows_view.h"
 
-#include <QHelpEvent>
 #include <QKeyEvent>
 #include <QMouseEvent>
 #include <QPainter>
 #include <QPainterPath>
-#include <QToolTip>
 #include <algorithm>
 #include <cmath>
 #include <map>
@@ -35,11 +33,10 @@ QColor colorOf(PieceId piece) {
 
 }  // namespace
 
-RowsView::RowsView(Listener& listener, QWidget* parent) : QWidget(parent), listener_(listener) {
+RowsView::RowsView(Listener& listener, QWidget* parent) : DrawnView(parent), listener_(listener) {
   setObjectName(QStringLiteral("listen-rows"));
   setMinimumSize(480, 300);
   setFocusPolicy(Qt::StrongFocus);
-  setMouseTracking(true);
   setAccessibleName(tr("The take, a row a bar"));
   connect(&listener_, &Listener::changed, this, &RowsView::read);
 }
@@ -557,16 +554,11 @@ void RowsView::keyPressEvent(QKeyEvent* event) {
   QWidget::keyPressEvent(event);
 }
 
-bool RowsView::event(QEvent* event) {
-  if (event->type() != QEvent::ToolTip) return QWidget::event(event);
-  auto* help = static_cast<QHelpEvent*>(event);
-  QString text =
-      tr("A row is a bar, a mark a stroke where it was found, a line where the feel puts "
-         "the slot. A click on a mark leaves it out; drag the counts to move the beat.");
-  if (help->pos().x() < kRowsLeft)
-    text = tr("Click: this bar is bar 1 (Enter). Delete leaves it out.");
-  QToolTip::showText(help->globalPos(), text, this);
-  return true;
+QString RowsView::tipAt(QPointF point) {
+  return point.x() < kRowsLeft
+             ? tr("Click: this bar is bar 1 (Enter). Delete leaves it out.")
+             : tr("A row is a bar, a mark a stroke where it was found, a line where the feel puts "
+                  "the slot. A click on a mark leaves it out; drag the counts to move the beat.");
 }
 
 }  // namespace uneven

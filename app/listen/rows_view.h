@@ -6,15 +6,15 @@
 // again; a line is dragged to correct the beat.
 #pragma once
 
-#include <QWidget>
 #include <algorithm>
 
+#include "app/controls/drawn_view.h"
 #include "app/stage/listener.h"
 #include "core/match/compare.h"
 
 namespace uneven {
 
-class RowsView : public QWidget {
+class RowsView : public DrawnView {
   Q_OBJECT
  public:
   RowsView(Listener& listener, QWidget* parent);
@@ -53,7 +53,7 @@ class RowsView : public QWidget {
   void mouseReleaseEvent(QMouseEvent* event) override;
   void wheelEvent(QWheelEvent* event) override;
   void keyPressEvent(QKeyEvent* event) override;
-  bool event(QEvent* event) override;
+  QString tipAt(QPointF point) override;
 
  private:
   void read();

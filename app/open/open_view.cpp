@@ -2,12 +2,10 @@
 // The gap between the hats.
 #include "app/open/open_view.h"
 
-#include <QHelpEvent>
 #include <QKeyEvent>
 #include <QMouseEvent>
 #include <QPainter>
 #include <QPainterPath>
-#include <QToolTip>
 #include <algorithm>
 #include <cmath>
 
@@ -41,21 +39,9 @@ bool onFeet(const OpenScene& scene, Point p) {
 }  // namespace
 
 OpenView::OpenView(Editing& editing, QWidget* parent)
-    : BarView(editing, tr("The gap between the hats"), parent) {
+    : BarView(editing, tr("The gap between the hats"), 2, parent) {
   setObjectName(QStringLiteral("open-view"));
   setMinimumSize(480, 300);
-  connect(&editing_.document(), &Document::changed, this, &OpenView::refresh);
-  connect(&editing_, &Editing::selectionChanged, this, [this] { update(); });
-}
-
-void OpenView::refresh() {
-  fresh_ = false;
-  update();
-}
-
-void OpenView::setVisibleBars(int bars) {
-  viewport_.bars = bars;
-  refresh();
 }
 
 void OpenView::setPreview(std::optional<Groove> preview) {
@@ -64,11 +50,11 @@ void OpenView::setPreview(std::optional<Groove> preview) {
 }
 
 const OpenScene& OpenView::scene() {
-  if (fresh_) return scene_;
+  if (!stale()) return scene_;
   const Document& document = editing_.document();
   viewport_.size = {static_cast<double>(width()), static_cast<double>(height())};
-  viewport_.firstBar = heldFirstBar(document.groove(), viewport_.firstBar, viewport_.bars);
-  fresh_ = true;
+  viewport_.firstBar = firstBar();
+  viewport_.bars = visibleBars();
   if (preview_) {
     if (const auto take =
             Take::ofGroove(withGroove(document.song(), *preview_), preview_->id, document.at())) {
@@ -84,10 +70,6 @@ std::vector<BarRow> OpenView::rows() {
   const OpenScene& shown = scene();
   return {{piece::kHat, Limb::kAutomatic, shown.strokes.top, shown.band.bottom},
           {piece::kHatFoot, Limb::kAutomatic, shown.feet.top, shown.feet.bottom}};
-}
-
-void OpenView::resizeEvent(QResizeEvent* /*event*/) {
-  fresh_ = false;
 }
 
 const KitMap& OpenView::kitMap() const {
@@ -250,7 +232,7 @@ void OpenView::paintEvent(QPaintEvent* /*event*/) {
 
 void OpenView::mousePressEvent(QMouseEvent* event) {
   if (event->button() != Qt::LeftButton || preview_) return;
-  const Point p{event->position().x(), event->position().y()};
+  const Point p = pointOf(event->position());
   const OpenScene& shown = scene();
   gesture_.reset();  // of a press whose release went elsewhere
   if (const auto slot = pumpSlotAt(shown, p)) return togglePress(*slot);
@@ -325,7 +307,7 @@ void OpenView::dragTo(Point p) {
 }
 
 void OpenView::mouseMoveEvent(QMouseEvent* event) {
-  const Point p{event->position().x(), event->position().y()};
+  const Point p = pointOf(event->position());
   if (drawing_) return drawMove(p);
   if (lifting_) return lift(p);
   if (drag_) return dragTo(p);
@@ -338,12 +320,6 @@ void OpenView::mouseReleaseEvent(QMouseEvent* /*event*/) {
   drag_.reset();
   drawing_.reset();
   lifting_ = false;
-}
-
-void OpenView::wheelEvent(QWheelEvent* event) {
-  viewport_.firstBar += event->angleDelta().y() > 0 ? -1 : 1;
-  refresh();
-  event->accept();
 }
 
 // To the next stroke of the hand on the hats, or the next drawn opening.
@@ -370,13 +346,6 @@ void OpenView::walk(int by) {
   } else {
     editing_.moveCursor(next->first, piece::kHat);
   }
-  showBar(barOf(editing_.groove(), next->first));
-}
-
-void OpenView::showBar(int bar) {
-  if (bar < viewport_.firstBar) viewport_.firstBar = bar;
-  if (bar >= viewport_.firstBar + viewport_.bars) viewport_.firstBar = bar - viewport_.bars + 1;
-  refresh();
 }
 
 // What the keys work on: the chosen drawn opening, or the stroke at the cursor.
@@ -441,34 +410,22 @@ void OpenView::keyPressEvent(QKeyEvent* event) {
     case Qt::Key_Delete:
     case Qt::Key_Backspace:
       return editing_.pedal().openTo(0, {});
-    case Qt::Key_PageUp:
-    case Qt::Key_PageDown:
-      if ((event->modifiers() & Qt::ControlModifier) != 0) break;
-      viewport_.firstBar += event->key() == Qt::Key_PageUp ? -1 : 1;
-      return refresh();
     default:
       break;
   }
-  QWidget::keyPressEvent(event);
+  if (!pageKey(*event)) QWidget::keyPressEvent(event);
 }
 
-bool OpenView::event(QEvent* event) {
-  if (event->type() != QEvent::ToolTip) return QWidget::event(event);
-  const auto* help = static_cast<QHelpEvent*>(event);
-  const Point p{static_cast<double>(help->pos().x()), static_cast<double>(help->pos().y())};
+QString OpenView::tipAt(QPointF point) {
+  const Point p = pointOf(point);
   const auto grip = gripAt(scene(), p);
-  const QString text =
-      onFeet(scene(), p)
-          ? tr("Click for a stroke of the foot, and again to take it off. Key: F, at the cursor")
-      : !grip
-          ? tr("Drag up from shut hats to open a stroke; Ctrl and drag draws an opening without "
-               "one")
-      : grip->end
-          ? tr("When the hats are shut: drag to the grid or a stroke, or Shift and an arrow "
-               "key")
-          : tr("How far they open, in percent: drag, or Up and Down");
-  QToolTip::showText(help->globalPos(), text, this);
-  return true;
+  return onFeet(scene(), p)
+             ? tr("Click for a stroke of the foot, and again to take it off. Key: F, at the cursor")
+         : !grip     ? tr("Drag up from shut hats to open a stroke; Ctrl and drag draws an opening "
+                              "without one")
+         : grip->end ? tr("When the hats are shut: drag to the grid or a stroke, or Shift and an "
+                          "arrow key")
+                     : tr("How far they open, in percent: drag, or Up and Down");
 }
 
 }  // namespace uneven

@@ -24,8 +24,6 @@ class OpenView : public BarView {
   const OpenScene& scene();
   const BarFrame& frame() override { return scene(); }
   std::vector<BarRow> rows() override;
-  int visibleBars() const { return viewport_.bars; }
-  void setVisibleBars(int bars);
   // Another groove in place of the song's, for looking at only; nothing: the song's again.
   void setPreview(std::optional<Groove> preview);
 
@@ -34,15 +32,12 @@ class OpenView : public BarView {
   void walkKey(int key);
 
  protected:
-  void showBar(int bar) override;
+  QString tipAt(QPointF point) override;
   void paintEvent(QPaintEvent* event) override;
-  void resizeEvent(QResizeEvent* event) override;
   void mousePressEvent(QMouseEvent* event) override;
   void mouseMoveEvent(QMouseEvent* event) override;
   void mouseReleaseEvent(QMouseEvent* event) override;
   void keyPressEvent(QKeyEvent* event) override;
-  void wheelEvent(QWheelEvent* event) override;
-  bool event(QEvent* event) override;
 
  private:
   struct Drag {
@@ -51,7 +46,6 @@ class OpenView : public BarView {
     bool start = false;  // a drawn one's round handle
   };
 
-  void refresh();
   const KitMap& kitMap() const;
   void paintZones(QPainter& p) const;
   void paintBand(QPainter& p) const;
@@ -70,7 +64,6 @@ class OpenView : public BarView {
 
   OpenViewport viewport_;
   OpenScene scene_;
-  bool fresh_ = false;
   std::optional<Groove> preview_;
   std::optional<Drag> drag_;
   std::optional<Beat> drawing_;  // where a drawn move begins

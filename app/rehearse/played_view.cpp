@@ -2,9 +2,7 @@
 // Played sticks.
 #include "app/rehearse/played_view.h"
 
-#include <QHelpEvent>
 #include <QPainter>
-#include <QToolTip>
 #include <cmath>
 
 #include "app/controls/labels.h"
@@ -19,7 +17,7 @@ constexpr double kNames = 66;
 }  // namespace
 
 PlayedView::PlayedView(Rehearsing& rehearsing, QWidget* parent)
-    : QWidget(parent), rehearsing_(rehearsing) {
+    : DrawnView(parent), rehearsing_(rehearsing) {
   setObjectName(QStringLiteral("played"));
   setFocusPolicy(Qt::StrongFocus);
   setMinimumSize(300, 110);
@@ -152,23 +150,18 @@ void PlayedView::paintEvent(QPaintEvent* /*event*/) {
   p.drawText(text, Qt::AlignCenter | Qt::TextWordWrap, begin);
 }
 
-bool PlayedView::event(QEvent* event) {
-  if (event->type() != QEvent::ToolTip) return QWidget::event(event);
-  const auto* help = static_cast<QHelpEvent*>(event);
+QString PlayedView::tipAt(QPointF point) {
   const PlayedScene made = scene();
   const auto& heard = rehearsing_.heard();
   for (const PlayedStick& s : made.sticks) {
     const QRectF around =
         QRectF(QPointF(s.foot.x, s.foot.y), QPointF(s.head.x, s.head.y)).normalized();
-    if (!heard || !around.adjusted(-7, -7, 7, 5).contains(help->pos())) continue;
-    QToolTip::showText(help->globalPos(), strokeText(heard->strokes[s.stroke]), this);
-    return true;
+    if (heard && around.adjusted(-7, -7, 7, 5).contains(point))
+      return strokeText(heard->strokes[s.stroke]);
   }
-  QToolTip::showText(help->globalPos(),
-                     tr("A stick is a stroke of yours: as high as it was loud, leaning from where "
-                        "it should be, 1 px a ms"),
-                     this);
-  return true;
+  return tr(
+      "A stick is a stroke of yours: as high as it was loud, leaning from where it should "
+      "be, 1 px a ms");
 }
 
 }  // namespace uneven

@@ -3,14 +3,13 @@
 // loud; it leans from where it should be. A ring: nothing came; a cross: nobody wrote it.
 #pragma once
 
-#include <QWidget>
-
+#include "app/controls/drawn_view.h"
 #include "app/rehearse/rehearsing.h"
 #include "layout/stairs.h"
 
 namespace uneven {
 
-class PlayedView : public QWidget {
+class PlayedView : public DrawnView {
   Q_OBJECT
  public:
   PlayedView(Rehearsing& rehearsing, QWidget* parent);
@@ -21,7 +20,7 @@ class PlayedView : public QWidget {
 
  protected:
   void paintEvent(QPaintEvent* event) override;
-  bool event(QEvent* event) override;
+  QString tipAt(QPointF point) override;
 
  private:
   int firstBar() const;

@@ -2,10 +2,8 @@
 // The staircase.
 #include "app/rehearse/stairs_view.h"
 
-#include <QHelpEvent>
 #include <QMouseEvent>
 #include <QPainter>
-#include <QToolTip>
 #include <algorithm>
 #include <cmath>
 
@@ -25,7 +23,7 @@ QRectF rectOf(const Rect& r) {
 }  // namespace
 
 StairsView::StairsView(Rehearsing& rehearsing, QWidget* parent)
-    : QWidget(parent), rehearsing_(rehearsing) {
+    : DrawnView(parent), rehearsing_(rehearsing) {
   setObjectName(QStringLiteral("stairs"));
   setFocusPolicy(Qt::StrongFocus);
   setMinimumSize(300, 120);
@@ -121,21 +119,14 @@ void StairsView::mousePressEvent(QMouseEvent* event) {
   if (rung) rehearsing_.goTo(rehearsing_.place().step, *rung);
 }
 
-bool StairsView::event(QEvent* event) {
-  if (event->type() != QEvent::ToolTip) return QWidget::event(event);
-  const auto* help = static_cast<QHelpEvent*>(event);
-  const auto rung = stairAt(
-      stairs(), {static_cast<double>(help->pos().x()), static_cast<double>(help->pos().y())});
-  if (!rung) return QToolTip::hideText(), true;
+QString StairsView::tipAt(QPointF point) {
+  const auto rung = stairAt(stairs(), {point.x(), point.y()});
+  if (!rung) return {};
   const std::vector<Through> times = timesOf(*rung);
-  QToolTip::showText(
-      help->globalPos(),
-      tr("%1 BPM, %2: %3 times through, %4 clean. A click goes there")
-          .arg(numberText(rehearsing_.rungs()[*rung], 1), qs(rehearsing_.step().title))
-          .arg(times.size())
-          .arg(std::count(times.begin(), times.end(), Through::kClean)),
-      this);
-  return true;
+  return tr("%1 BPM, %2: %3 times through, %4 clean. A click goes there")
+      .arg(numberText(rehearsing_.rungs()[*rung], 1), qs(rehearsing_.step().title))
+      .arg(times.size())
+      .arg(std::count(times.begin(), times.end(), Through::kClean));
 }
 
 }  // namespace uneven

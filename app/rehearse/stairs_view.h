@@ -3,14 +3,13 @@
 // click goes to a tempo.
 #pragma once
 
-#include <QWidget>
-
+#include "app/controls/drawn_view.h"
 #include "app/rehearse/rehearsing.h"
 #include "layout/stairs.h"
 
 namespace uneven {
 
-class StairsView : public QWidget {
+class StairsView : public DrawnView {
   Q_OBJECT
  public:
   StairsView(Rehearsing& rehearsing, QWidget* parent);
@@ -22,7 +21,7 @@ class StairsView : public QWidget {
  protected:
   void paintEvent(QPaintEvent* event) override;
   void mousePressEvent(QMouseEvent* event) override;
-  bool event(QEvent* event) override;
+  QString tipAt(QPointF point) override;
 
  private:
   void read();

@@ -2,10 +2,8 @@
 // The steps.
 #include "app/rehearse/steps_row.h"
 
-#include <QHelpEvent>
 #include <QMouseEvent>
 #include <QPainter>
-#include <QToolTip>
 #include <QWheelEvent>
 #include <algorithm>
 
@@ -21,7 +19,7 @@ constexpr double kStepWidth = 126, kStepGap = 6, kHeading = 20, kMore = 22;
 }  // namespace
 
 StepsRow::StepsRow(Rehearsing& rehearsing, QWidget* parent)
-    : QWidget(parent), rehearsing_(rehearsing) {
+    : DrawnView(parent), rehearsing_(rehearsing) {
   setObjectName(QStringLiteral("steps"));
   setFocusPolicy(Qt::StrongFocus);
   setFixedHeight(84);
@@ -139,18 +137,16 @@ void StepsRow::wheelEvent(QWheelEvent* event) {
   event->accept();
 }
 
-bool StepsRow::event(QEvent* event) {
-  if (event->type() == QEvent::Resize) read();
-  if (event->type() != QEvent::ToolTip) return QWidget::event(event);
-  const auto* help = static_cast<QHelpEvent*>(event);
-  const auto step = at(help->pos());
-  if (!step) return QToolTip::hideText(), true;
-  QToolTip::showText(help->globalPos(),
-                     tr("Step %1: %2. A click goes there; Alt and arrows change the order")
-                         .arg(*step + 1)
-                         .arg(qs(rehearsing_.steps()[*step].title)),
-                     this);
-  return true;
+void StepsRow::resizeEvent(QResizeEvent* /*event*/) {
+  read();
+}
+
+QString StepsRow::tipAt(QPointF point) {
+  const auto step = at(point);
+  if (!step) return {};
+  return tr("Step %1: %2. A click goes there; Alt and arrows change the order")
+      .arg(*step + 1)
+      .arg(qs(rehearsing_.steps()[*step].title));
 }
 
 }  // namespace uneven

@@ -3,13 +3,12 @@
 // clean often enough.
 #pragma once
 
-#include <QWidget>
-
+#include "app/controls/drawn_view.h"
 #include "app/rehearse/rehearsing.h"
 
 namespace uneven {
 
-class StepsRow : public QWidget {
+class StepsRow : public DrawnView {
   Q_OBJECT
  public:
   StepsRow(Rehearsing& rehearsing, QWidget* parent);
@@ -23,7 +22,8 @@ class StepsRow : public QWidget {
   void paintEvent(QPaintEvent* event) override;
   void mousePressEvent(QMouseEvent* event) override;
   void wheelEvent(QWheelEvent* event) override;
-  bool event(QEvent* event) override;
+  void resizeEvent(QResizeEvent* event) override;
+  QString tipAt(QPointF point) override;
 
  private:
   void read();

@@ -3,7 +3,9 @@
 #include "app/stage/bar_view.h"
 
 #include <QAccessible>
+#include <QKeyEvent>
 #include <QStringList>
+#include <QWheelEvent>
 
 #include "app/controls/labels.h"
 #include "app/drawing/bar_painter.h"
@@ -61,14 +63,23 @@ QString spokenCell(const Take& take, const BarTable& table, std::size_t row, std
   return words.join(QStringLiteral(", "));
 }
 
-BarView::BarView(Editing& editing, const QString& name, QWidget* parent)
-    : QWidget(parent), editing_(editing), name_(name) {
+BarView::BarView(Editing& editing, const QString& name, int bars, QWidget* parent)
+    : DrawnView(parent), editing_(editing), name_(name), visibleBars_(bars) {
   // Nothing here may be told: whoever listens would ask for rows that are not there yet.
   installBarAccessible();
   setFocusPolicy(Qt::StrongFocus);
-  setMouseTracking(true);
   setAttribute(Qt::WA_OpaquePaintEvent);
-  connect(&editing_, &Editing::cursorMoved, this, &BarView::tellCursor);
+  connect(&editing_.document(), &Document::changed, this, [this] {
+    // Only another groove can make the first bar shown lie beyond the last.
+    firstBar_ = heldFirstBar(editing_.groove(), firstBar_, visibleBars_);
+    refresh();
+  });
+  connect(&editing_, &Editing::cursorMoved, this, [this] {
+    showBar(barOf(editing_.groove(), editing_.cursorAt()));
+    update();
+    tellCursor();
+  });
+  connect(&editing_, &Editing::selectionChanged, this, qOverload<>(&QWidget::update));
   // Later than what the views make fresh themselves.
   connect(&editing_.document(), &Document::changed, this, &BarView::tellEdit, Qt::QueuedConnection);
 }
@@ -111,9 +122,57 @@ void BarView::drawPlayhead(QPainter& p) {
   paintPlayhead(p, shown, playhead_->value());
 }
 
-void BarView::focusInEvent(QFocusEvent* event) {
-  QWidget::focusInEvent(event);
+void BarView::refresh() {
+  stale_ = true;
   update();
+}
+
+void BarView::showFrom(int bar) {
+  const int held = heldFirstBar(editing_.groove(), bar, visibleBars_);
+  if (held == firstBar_) return;
+  firstBar_ = held;
+  refresh();
+  Q_EMIT viewportChanged();
+}
+
+void BarView::setVisibleBars(int bars) {
+  visibleBars_ = bars;
+  firstBar_ = heldFirstBar(editing_.groove(), firstBar_, visibleBars_);
+  refresh();
+  showBar(barOf(editing_.groove(), editing_.cursorAt()));
+  Q_EMIT viewportChanged();
+}
+
+void BarView::showBar(int bar) {
+  if (bar < firstBar_) showFrom(bar);
+  if (bar >= firstBar_ + visibleBars_) showFrom(bar - visibleBars_ + 1);
+}
+
+bool BarView::pageKey(const QKeyEvent& event) {
+  const bool back = event.key() == Qt::Key_PageUp;
+  if (!back && event.key() != Qt::Key_PageDown) return false;
+  if ((event.modifiers() & Qt::ControlModifier) != 0) return false;  // another groove: the window's
+  showFrom(firstBar_ + (back ? -1 : 1));
+  return true;
+}
+
+void BarView::resizeEvent(QResizeEvent* /*event*/) {
+  stale_ = true;
+}
+
+void BarView::wheelEvent(QWheelEvent* event) {
+  const bool up = event->angleDelta().y() > 0;
+  constexpr double kCloser = 1.25;
+  if ((event->modifiers() & Qt::ControlModifier) != 0) {
+    zoom(up ? kCloser : 1 / kCloser);
+  } else {
+    showFrom(firstBar_ + (up ? -1 : 1));
+  }
+  event->accept();
+}
+
+void BarView::focusInEvent(QFocusEvent* event) {
+  DrawnView::focusInEvent(event);
   // When the view itself has been told of.
   QMetaObject::invokeMethod(this, &BarView::tellCursor, Qt::QueuedConnection);
 }

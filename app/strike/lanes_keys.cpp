@@ -58,14 +58,8 @@ bool LanesView::moveKey(QKeyEvent* event) {
       editing_.moveCursor(Beat(groove.bars - 1) * groove.meter.barLength(), editing_.cursorPiece(),
                           editing_.cursorLimb());
       return true;
-    case Qt::Key_PageUp:
-    case Qt::Key_PageDown:
-      if (byCount) return false;  // another groove: the window's
-      scrollTo(viewport_.firstBar + (event->key() == Qt::Key_PageUp ? -1 : 1));
-      Q_EMIT viewportChanged();
-      return true;
     default:
-      return false;
+      return pageKey(*event);
   }
 }
 

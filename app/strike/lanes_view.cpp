@@ -2,38 +2,24 @@
 // Events and caching; geometry is in layout/, painting in lanes_painter.
 #include "app/strike/lanes_view.h"
 
-#include <QHelpEvent>
 #include <QMouseEvent>
 #include <QPainter>
-#include <QToolTip>
 #include <algorithm>
 #include <cmath>
 
 #include "app/controls/labels.h"
 #include "app/controls/theme.h"
+#include "app/drawing/stick_painter.h"
 #include "app/strike/lanes_painter.h"
 #include "core/song/names.h"
 
 namespace uneven {
 
-namespace {
-Point pointOf(const QPointF& p) {
-  return {p.x(), p.y()};
-}
-}  // namespace
-
 LanesView::LanesView(Editing& editing, Checker& checker, QWidget* parent)
-    : BarView(editing, tr("Lanes"), parent), checker_(checker) {
+    : BarView(editing, tr("Lanes"), 2, parent), checker_(checker) {
   setObjectName(QStringLiteral("lanes"));
   setMinimumSize(480, 260);
-  connect(&editing_.document(), &Document::changed, this, [this] {
-    // Only another groove can make the first bar shown lie beyond the last.
-    viewport_.firstBar = heldFirstBar(editing_.groove(), viewport_.firstBar, viewport_.bars);
-    sceneFresh_ = false;
-    invalidate();
-  });
   connect(&editing_, &Editing::selectionChanged, this, &LanesView::invalidate);
-  connect(&editing_, &Editing::cursorMoved, this, &LanesView::showCursorBar);
   connect(&checker_, &Checker::looked, this, &LanesView::invalidate);
 }
 
@@ -54,31 +40,21 @@ QString LanesView::letterAt(Beat at, PieceId piece) const {
   return qs(limbLetter(editing_.document().song().kit->usualLimb(piece)));
 }
 
-void LanesView::setVisibleBars(int bars) {
-  viewport_.bars = bars;
-  sceneFresh_ = false;
-  scrollTo(viewport_.firstBar);
-  showCursorBar();
-  Q_EMIT viewportChanged();
-}
-
 void LanesView::setPxPerMs(double pxPerMs) {
   viewport_.pxPerMs = std::clamp(pxPerMs, 0.25, 8.0);
-  sceneFresh_ = false;
-  invalidate();
+  refresh();
   Q_EMIT viewportChanged();
 }
 
 void LanesView::setShowAllPieces(bool all) {
   allPieces_ = all;
-  sceneFresh_ = false;
-  invalidate();
+  refresh();
   Q_EMIT viewportChanged();
 }
 
 void LanesView::setShowLimbs(bool limbs) {
   viewport_.byLimb = limbs;
-  sceneFresh_ = false;
+  refresh();
   const LaneShape& first = scene().lanes.front();
   editing_.moveCursor(editing_.cursorAt(), limbs ? first.piece : editing_.cursorPiece(),
                       limbs ? first.limb : Limb::kAutomatic);
@@ -106,8 +82,7 @@ void LanesView::setStepEntry(bool on) {
 void LanesView::setPreview(const std::optional<Groove>& preview) {
   if (preview == preview_) return;
   preview_ = preview;
-  sceneFresh_ = false;
-  invalidate();
+  refresh();
 }
 
 // The lanes hold what either groove strikes, so that nothing jumps and everything has a place.
@@ -127,27 +102,21 @@ void LanesView::buildPreview() {
 }
 
 const StrikeScene& LanesView::scene() {
-  if (!sceneFresh_) {
+  if (stale()) {
     const Document& document = editing_.document();
     viewport_.size = {static_cast<double>(width()), static_cast<double>(height())};
+    viewport_.firstBar = firstBar();
+    viewport_.bars = visibleBars();
     viewport_.lanes = lanesFor(document.groove(), *document.song().kit, allPieces_);
     buildPreview();
     scene_ = strikeScene(document.take(), viewport_);
-    sceneFresh_ = true;
     layerState_ = Layer::kStale;
   }
   return scene_;
 }
 
 std::vector<BarRow> LanesView::rows() {
-  const StrikeScene& shown = scene();
-  std::vector<BarRow> out;
-  for (std::size_t i = 0; i < shown.lanes.size(); ++i) {
-    const LaneShape& lane = shown.lanes[i];
-    const double bottom = i + 1 < shown.lanes.size() ? shown.lanes[i + 1].top : shown.area.bottom;
-    out.push_back({lane.piece, lane.limb, lane.top, bottom});
-  }
-  return out;
+  return barRows(scene());
 }
 
 const std::optional<StrikeScene>& LanesView::previewScene() {
@@ -160,20 +129,9 @@ void LanesView::invalidate() {
   update();
 }
 
-void LanesView::scrollTo(int firstBar) {
-  viewport_.firstBar = heldFirstBar(editing_.groove(), firstBar, viewport_.bars);
-  sceneFresh_ = false;
-  invalidate();
-}
-
-void LanesView::showCursorBar() {
-  showBar(barOf(editing_.groove(), editing_.cursorAt()));
-  update();
-}
-
-void LanesView::showBar(int bar) {
-  if (bar < viewport_.firstBar) scrollTo(bar);
-  if (bar >= viewport_.firstBar + viewport_.bars) scrollTo(bar - viewport_.bars + 1);
+void LanesView::refresh() {
+  layerState_ = Layer::kStale;
+  BarView::refresh();
 }
 
 void LanesView::drawLanes(QPainter& p) {
@@ -215,10 +173,6 @@ void LanesView::paintEvent(QPaintEvent* event) {
   drawPlayhead(p);
 }
 
-void LanesView::resizeEvent(QResizeEvent* /*event*/) {
-  sceneFresh_ = false;
-}
-
 void LanesView::mousePressEvent(QMouseEvent* event) {
   if (event->button() != Qt::LeftButton) return;
   gesture_ = beginGesture(editing_, scene(), viewport_.pxPerMs, pointOf(event->position()),
@@ -247,30 +201,14 @@ void LanesView::mouseReleaseEvent(QMouseEvent* event) {
   invalidate();
 }
 
-void LanesView::wheelEvent(QWheelEvent* event) {
-  const int notch = event->angleDelta().y() > 0 ? 1 : -1;
-  if ((event->modifiers() & Qt::ControlModifier) != 0) {
-    setPxPerMs(viewport_.pxPerMs * (notch > 0 ? 1.25 : 0.8));
-  } else {
-    scrollTo(viewport_.firstBar - notch);
-    Q_EMIT viewportChanged();
-  }
-  event->accept();
-}
-
-void LanesView::focusOutEvent(QFocusEvent* event) {
-  QWidget::focusOutEvent(event);
-  update();
-}
-
 void LanesView::leaveEvent(QEvent* /*event*/) {
   if (!hovered_) return;
   hovered_.reset();
   invalidate();
 }
 
-QString LanesView::tipAt(Point p) {
-  const auto stick = stickAt(scene(), p);
+QString LanesView::tipAt(QPointF point) {
+  const auto stick = stickAt(scene(), pointOf(point));
   if (!stick) return {};
   const StickShape& s = scene_.sticks[*stick];
   const Document& document = editing_.document();
@@ -307,13 +245,7 @@ bool LanesView::event(QEvent* event) {
     event->accept();
     return true;
   }
-  if (event->type() == QEvent::ToolTip) {
-    const auto* help = static_cast<QHelpEvent*>(event);
-    const QString tip = tipAt(pointOf(help->pos()));
-    QToolTip::showText(help->globalPos(), plainText(tip), this);
-    return true;
-  }
-  return QWidget::event(event);
+  return BarView::event(event);
 }
 
 }  // namespace uneven

@@ -22,8 +22,6 @@ class LanesView : public BarView {
   QString letterAt(Beat at, PieceId piece) const;
   QString whoPlays(const HitRef& ref) const;
 
-  int visibleBars() const { return viewport_.bars; }
-  void setVisibleBars(int bars);
   double pxPerMs() const { return viewport_.pxPerMs; }
   void setPxPerMs(double pxPerMs);
   bool showsLimbs() const { return viewport_.byLimb; }
@@ -43,30 +41,25 @@ class LanesView : public BarView {
   const std::optional<StrikeScene>& previewScene();
 
  Q_SIGNALS:
-  void viewportChanged();
   void stepEntryChanged();
 
  protected:
-  void showBar(int bar) override;
+  void refresh() override;
+  void zoom(double by) override { setPxPerMs(viewport_.pxPerMs * by); }
+  QString tipAt(QPointF point) override;
   void paintEvent(QPaintEvent* event) override;
-  void resizeEvent(QResizeEvent* event) override;
   void mousePressEvent(QMouseEvent* event) override;
   void mouseMoveEvent(QMouseEvent* event) override;
   void mouseReleaseEvent(QMouseEvent* event) override;
-  void wheelEvent(QWheelEvent* event) override;
   void keyPressEvent(QKeyEvent* event) override;
-  void focusOutEvent(QFocusEvent* event) override;
   void leaveEvent(QEvent* event) override;
   bool event(QEvent* event) override;
 
  private:
   void invalidate();
   void buildPreview();
-  void scrollTo(int firstBar);
-  void showCursorBar();
   void drawLanes(QPainter& p);
   void drawLayer();
-  QString tipAt(Point p);
   bool editKey(QKeyEvent* event);
   bool moveKey(QKeyEvent* event);
   void step(int slots, int lanes, bool extend);
@@ -79,7 +72,6 @@ class LanesView : public BarView {
   StrikeScene scene_;
   std::optional<Groove> preview_;
   std::optional<StrikeScene> previewScene_;
-  bool sceneFresh_ = false;
   QPixmap layer_;  // all but band, cursor and playhead
   enum class Layer { kStale, kShown, kKept };
   Layer layerState_ = Layer::kStale;

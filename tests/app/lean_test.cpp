@@ -131,9 +131,9 @@ TEST_F(LeanTest, KeysWalkNudgeAndTurnBars) {
   key(Qt::Key_Period, Qt::ShiftModifier);
   key(Qt::Key_Comma);
   EXPECT_EQ(hitAt(Beat(1), piece::kSnare).nudge.count(), nudge + 10);
-  EXPECT_EQ(view().bar(), 0);
+  EXPECT_EQ(view().firstBar(), 0);
   key(Qt::Key_PageDown);
-  EXPECT_EQ(view().bar(), 1);
+  EXPECT_EQ(view().firstBar(), 1);
   const double scale = view().pxPerMs();
   wheel(view(), 1, Qt::ControlModifier);
   EXPECT_GT(view().pxPerMs(), scale);

@@ -11,6 +11,7 @@
 #include "app/frame/stage_rail.h"
 #include "app/lean/lean_stage.h"
 #include "app/open/open_stage.h"
+#include "app/stage/bar_view.h"
 #include "app/strike/strike_stage.h"
 #include "core/song/edit.h"
 #include "tests/app/window_fixture.h"
@@ -190,6 +191,46 @@ TEST_F(ShellTest, KeysOnTheLanesChangeWhatIsChosen) {
   window->document().undoStack().setIndex(0);
   EXPECT_TRUE(groove().hits.empty());
   EXPECT_GE(steps, 8) << "repeated keys are one step, different ones are not";
+}
+
+// Wheel, PgUp and PgDn and the cursor are the same in every view of bars.
+TEST_F(ShellTest, EveryViewOfBarsIsPagedAndFollowsTheCursor) {
+  openDemo();
+  Song longer = song();
+  for (auto& g : longer.grooves) g.edit([](Groove& one) { one.bars = 6; });
+  window->document().apply(QStringLiteral("Six bars"), std::move(longer));
+  const Beat bar = groove().meter.barLength();
+  for (const char* id : {"strike", "open", "lean", "check"}) {
+    SCOPED_TRACE(id);
+    window->editing().moveCursor(Beat(0), piece::kHat);
+    showStage(id);
+    BarView* view = window->stage(QString::fromLatin1(id)).findChild<BarView*>();
+    ASSERT_NE(view, nullptr);
+    view->setFocus();
+    const int last = 6 - view->visibleBars();
+    EXPECT_EQ(view->firstBar(), 0);
+    wheel(*view, -1);
+    EXPECT_EQ(view->firstBar(), 1);
+    EXPECT_EQ(view->frame().begin, bar);
+    wheel(*view, 1);
+    wheel(*view, 1);
+    EXPECT_EQ(view->firstBar(), 0) << "before the first there is none";
+    for (int i = 0; i < 8; ++i) QTest::keyClick(view, Qt::Key_PageDown);
+    EXPECT_EQ(view->firstBar(), last);
+    QTest::keyClick(view, Qt::Key_PageUp);
+    EXPECT_EQ(view->firstBar(), last - 1);
+    window->editing().moveCursor(Beat(5) * bar, piece::kHat);
+    EXPECT_EQ(view->firstBar(), last);
+    window->editing().moveCursor(bar, piece::kHat);
+    EXPECT_EQ(view->firstBar(), 1);
+    // Of fewer bars those are shown that there are.
+    Song shorter = song();
+    for (auto& g : shorter.grooves) g.edit([](Groove& one) { one.bars = 1; });
+    window->document().apply(QStringLiteral("One bar"), std::move(shorter));
+    EXPECT_EQ(view->firstBar(), 0);
+    EXPECT_LE(view->frame().end, Beat(view->visibleBars()) * bar);
+    window->document().undo();
+  }
 }
 
 }  // namespace
