@@ -17,7 +17,7 @@
 namespace uneven {
 namespace {
 
-constexpr double kSlack = 5, kBpmSteps = 2;  // px before a drag begins; steps in one BPM
+constexpr double kSlack = 5;  // px before a drag begins
 // Seams of songs with more sections than this are looked for in the Lean stage only.
 constexpr std::size_t kSeamsMost = 400;
 
@@ -381,53 +381,12 @@ void StripView::mousePressEvent(QMouseEvent* event) {
                          hit.kind == Kind::kLevel || hit.kind == Kind::kLevelEnd;
   if (ofSection) arranging_.choose(hit.index);
   if (hit.kind == Kind::kNothing) return;
-  Drag drag;
+  StripDrag drag;
   drag.hit = hit;
   drag.from = event->position();
   drag.before = arranging_.song();
   drag.strip = strip();
   drag_ = std::move(drag);
-}
-
-std::pair<QString, Song> StripView::dragged(const QPointF& to) const {
-  using Kind = StripHit::Kind;
-  const StripHit& hit = drag_->hit;
-  const SongStrip& was = drag_->strip;
-  const Song& before = drag_->before;
-  const TempoGoes goes = arranging_.tempoAlong() ? TempoGoes::kAlong : TempoGoes::kStays;
-  const QPointF way = to - drag_->from;
-  if (hit.kind == Kind::kTempoPoint || hit.kind == Kind::kTempoLine) {
-    const TempoMark& mark = before.tempo[hit.index];
-    const double bpm = std::clamp(
-        roundedTo(was.bpmAt(was.yOfBpm(mark.bpm.value) + way.y()), kBpmSteps), kBpmMin, kBpmMax);
-    Song after = withTempoMark(before, mark.at, Bpm{bpm}, mark.ramp);
-    if (hit.kind == Kind::kTempoPoint && hit.index > 0)
-      after =
-          withTempoMarkMoved(std::move(after), hit.index,
-                             stripBeat(was, was.axis.xFromQuarters(mark.at.toDouble()) + way.x()));
-    return {tr("Tempo %1").arg(bpm), std::move(after)};
-  }
-  const std::vector<Section> sections = before.sections();
-  Section section = sections[hit.index];
-  if (hit.kind == Kind::kEdge) {
-    const double pass = std::max(1e-3, passLength(before, section).toDouble());
-    const double pixels = pass * was.axis.pxPerQuarter();
-    const int times = std::clamp(section.repeat + static_cast<int>(roundToInt(way.x() / pixels)), 1,
-                                 kSongBarsMax);
-    return {tr("%1: %2 times").arg(qs(section.name)).arg(times),
-            withSectionRepeated(before, hit.index, times, goes)};
-  }
-  const double db = roundedTo(-way.y() / was.shapes.height() * 32, 2);  // half dB, as drawn
-  if (hit.kind == Kind::kLevelEnd) {
-    section.toLevelDb =
-        std::clamp(section.toLevelDb.value_or(section.levelDb) + db, -kLevelDbMost, kLevelDbMost);
-  } else {
-    // The beginning; where the level was even it stays so.
-    section.levelDb = std::clamp(section.levelDb + db, -kLevelDbMost, kLevelDbMost);
-  }
-  if (section.toLevelDb == section.levelDb) section.toLevelDb.reset();
-  return {tr("%1: %2 dB").arg(qs(section.name)).arg(numberText(section.levelDb, 1, true)),
-          withSectionChanged(before, hit.index, std::move(section), goes)};
 }
 
 void StripView::drag(const QPointF& to) {
@@ -445,7 +404,8 @@ void StripView::drag(const QPointF& to) {
   }
   if (drag_->gesture == nullptr)
     drag_->gesture = std::make_unique<SongGesture>(arranging_.document());
-  auto [step, song] = dragged(to);
+  const TempoGoes goes = arranging_.tempoAlong() ? TempoGoes::kAlong : TempoGoes::kStays;
+  auto [step, song] = stripDragged(*drag_, to, goes);
   arranging_.document().apply(step, std::move(song), drag_->gesture->merge());
 }
 
@@ -489,7 +449,7 @@ void StripView::mouseDoubleClickEvent(QMouseEvent* event) {
   if (hit.kind == Kind::kTempoLine) {
     // A point of its own, where the line is.
     const Beat at = stripBeat(strip(), p.x);
-    const double bpm = roundedTo(strip().bpmAt(p.y), kBpmSteps);
+    const double bpm = roundedTo(strip().bpmAt(p.y), StripDrag::kBpmSteps);
     const bool ramp = arranging_.song().tempo[hit.index].ramp;
     arranging_.apply(tr("Tempo %1").arg(bpm), withTempoMark(arranging_.song(), at, Bpm{bpm}, ramp));
   } else if (hit.kind == Kind::kTempoPoint) {

@@ -9,6 +9,7 @@
 #include <optional>
 
 #include "app/arrange/arranging.h"
+#include "app/arrange/strip_drag.h"
 #include "app/controls/drawn_view.h"
 #include "core/time/quarters.h"
 #include "layout/song_strip.h"
@@ -45,21 +46,10 @@ class StripView : public DrawnView {
   QString tipAt(QPointF point) override;
 
  private:
-  struct Drag {
-    StripHit hit;
-    QPointF from;
-    Song before;
-    SongStrip strip;  // as it was
-    std::unique_ptr<SongGesture> gesture;
-    std::optional<std::size_t> target;  // where a section would be let go
-    bool moved = false;
-  };
-
   void read();
   void tell();
   void hold();  // the viewport within the song, the chosen section in sight
   void drag(const QPointF& to);
-  std::pair<QString, Song> dragged(const QPointF& to) const;
   void paintShapes(QPainter& p, const SongStrip& s);
   void paintJoints(QPainter& p, const SongStrip& s);
   void paintTempo(QPainter& p, const SongStrip& s);
@@ -71,7 +61,7 @@ class StripView : public DrawnView {
   std::optional<SongStrip> strip_;
   std::vector<Seam> seams_;
   std::uint64_t seamsOf_ = 0;  // revision
-  std::optional<Drag> drag_;
+  std::optional<StripDrag> drag_;
   std::optional<Quarters> playhead_;
   std::vector<int> band_;
 };
