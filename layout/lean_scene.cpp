@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <cmath>
 #include <map>
+#include <set>
 
 #include "core/base/number.h"
 #include "layout/hit_test.h"
@@ -158,6 +159,7 @@ class LeanBuilder {
 
   void addBehind() {
     if (sources_.behind == nullptr) return;
+    std::set<HitRef> alone;
     for (const StrokeBehind& s : *sources_.behind) {
       const auto row = rowOf_.find(s.piece);
       if (row == rowOf_.end() || s.at < scene_.begin || s.at >= scene_.end) continue;
@@ -168,6 +170,8 @@ class LeanBuilder {
       faint.head = headAt(on, faint.foot.x, Milliseconds(s.ms),
                           Velocity(static_cast<int>(roundToInt(s.velocity))));
       scene_.behind.push_back(faint);
+      if (!indexOf(groove_, {s.at, s.piece}) && alone.insert({s.at, s.piece}).second)
+        scene_.theirsAlone.push_back(faint.foot);
     }
   }
 

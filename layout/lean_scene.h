@@ -70,6 +70,7 @@ struct LeanScene : BarFrame {  // whose lines are straight
   std::vector<LeanStick> sticks;
   std::vector<FaintStick> faint;
   std::vector<FaintStick> behind;  // of a recording
+  std::vector<Point> theirsAlone;  // feet of those that the groove has nothing beside
 };
 
 // How many repetitions of a bar are shown, at most.

@@ -153,6 +153,8 @@ void LeanView::paintSticks(QPainter& p) const {
     p.drawLine(qp(faint.foot), qp(faint.head));
     p.drawEllipse(qp(faint.head), 1.8, 1.8);
   }
+  p.setPen(QPen(theme::kAttention, 1.6));
+  for (const Point& foot : scene_.theirsAlone) p.drawEllipse(qp(foot), 4, 4);
   for (const FaintStick& faint : scene_.faint) {
     QColor color = theme::limbColor(faint.limb);
     color.setAlpha(straight_ ? 20 : 55);
@@ -212,6 +214,7 @@ void LeanView::paintScale(QPainter& p) const {
     }
   }
   if (!scene_.behind.empty()) text += tr("   Grey, with rings: the take in Listen (R)");
+  if (!scene_.theirsAlone.empty()) text += tr("   Red: only the take has it");
   p.drawText(QRectF(left + ms * viewport_.pxPerMs + 10, y - 9, 600, 18),
              Qt::AlignLeft | Qt::AlignVCenter, text);
 }

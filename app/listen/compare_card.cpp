@@ -148,14 +148,15 @@ void CompareCard::addSlot(QVBoxLayout& rows, std::size_t index) {
   auto* row = new QWidget(list_);
   row->setObjectName(QStringLiteral("compared-%1").arg(index));
   auto* across = new QHBoxLayout(row);
-  across->setContentsMargins(0, 0, 0, 0);
+  across->setContentsMargins(6, 2, 0, 2);
+  across->setSpacing(8);
   auto* words = new QVBoxLayout;
   words->setSpacing(0);
   words->addWidget(
       strongLabel(qs((*document.song().kit)[s.piece].name) + tr(" on ") + place, 13, row));
   QString apart = !s.theirs ? tr("only mine") : tr("only theirs, %1 times").arg(s.n);
   if (s.mine && s.theirs) {
-    apart = tr("%1 \u00b1 %2 ms, %3 \u00b1 %4 dB")
+    apart = tr("%1\u2009\u00b1\u2009%2 ms, %3\u2009\u00b1\u2009%4 dB")
                 .arg(numberText(s.ms, 1, true), numberText(1.96 * s.msSe, 1),
                      numberText(s.db, 1, true), numberText(1.96 * s.dbSe, 1));
   }

@@ -136,5 +136,21 @@ TEST(TimingTable, HasALineForEachStroke) {
   EXPECT_EQ(text.find(','), std::string::npos);
 }
 
+// What a recording has and the groove has not is marked once, however often it was played.
+TEST(LeanScene, WhatOnlyTheTakeHasIsMarked) {
+  const Song song = leaning();
+  const auto alone = Take::ofGroove(song, song.grooves[0]->id);
+  const std::vector<StrokeBehind> behind = {{Beat(1), piece::kSnare, 10, 100},
+                                            {Beat(2), piece::kSnare, 5, 90},
+                                            {Beat(2), piece::kSnare, 7, 95},
+                                            {Beat(9), piece::kSnare, 7, 95}};
+  LeanSources sources{**alone, nullptr, nullptr, nullptr};
+  sources.behind = &behind;
+  const LeanScene scene = leanScene(sources, {{1000, 500}, 0, 1.5});
+  EXPECT_EQ(scene.behind.size(), 3U) << "the last one is not in this bar";
+  ASSERT_EQ(scene.theirsAlone.size(), 1U);
+  EXPECT_EQ(scene.theirsAlone[0].x, scene.axis.xFromQuarters(2));
+}
+
 }  // namespace
 }  // namespace uneven
