@@ -11,6 +11,7 @@
 
 #include "app/controls/labels.h"
 #include "app/controls/theme.h"
+#include "app/drawing/stick_painter.h"
 #include "core/base/number.h"
 #include "core/song/names.h"
 
@@ -26,13 +27,6 @@ QColor tintOf(std::uint32_t feel) {
   static const QColor kTints[] = {{0xdc, 0xc9, 0x9e}, {0xb9, 0xc4, 0xcd}, {0xc6, 0xd1, 0xba},
                                   {0xdf, 0xc2, 0xb2}, {0xcb, 0xc1, 0xd2}, {0xd2, 0xd0, 0xa6}};
   return kTints[feel % std::size(kTints)];
-}
-
-QPointF at(Point p) {
-  return {p.x, p.y};
-}
-QRectF of(const Rect& r) {
-  return {r.left, r.top, r.width(), r.height()};
 }
 
 }  // namespace
@@ -164,7 +158,7 @@ void StripView::paintShapes(QPainter& p, const SongStrip& s) {
   const Document& document = arranging_.document();
   const std::vector<Section>& sections = arranging_.sections();
   p.save();
-  p.setClipRect(of(s.shapes).adjusted(-2, -6, 2, 2));
+  p.setClipRect(qr(s.shapes).adjusted(-2, -6, 2, 2));
   for (const StripSection& one : s.sections) {
     QPolygonF shape;
     shape << QPointF(one.left, s.shapes.bottom) << QPointF(one.left, one.leftTop)
@@ -277,13 +271,13 @@ void StripView::paintTempo(QPainter& p, const SongStrip& s) {
   p.drawText(QRectF(s.tempo.left, s.tempo.top - 27, 200, 18), Qt::AlignLeft | Qt::AlignVCenter,
              tr("Tempo"));
   p.save();
-  p.setClipRect(of(s.tempo).adjusted(-6, -22, 10, 8));
+  p.setClipRect(qr(s.tempo).adjusted(-6, -22, 10, 8));
   QPainterPath line;
   for (std::size_t i = 0; i < s.tempoLine.size(); ++i) {
     if (i == 0) {
-      line.moveTo(at(s.tempoLine[i]));
+      line.moveTo(qp(s.tempoLine[i]));
     } else {
-      line.lineTo(at(s.tempoLine[i]));
+      line.lineTo(qp(s.tempoLine[i]));
     }
   }
   p.setBrush(Qt::NoBrush);
@@ -293,7 +287,7 @@ void StripView::paintTempo(QPainter& p, const SongStrip& s) {
   for (const StripTempo& mark : s.tempos) {
     p.setPen(QPen(theme::kInk, 1.6));
     p.setBrush(mark.ramp ? theme::kBrass : theme::kPaper);
-    p.drawEllipse(at(mark.point), 4, 4);
+    p.drawEllipse(qp(mark.point), 4, 4);
     if (!mark.labelled) continue;
     const bool right = mark.point.x > s.tempo.right - 40;
     p.drawText(QRectF(right ? mark.point.x - 60 : mark.point.x + 3, mark.point.y - 21, 60, 16),

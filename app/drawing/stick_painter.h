@@ -14,6 +14,9 @@ namespace uneven {
 inline QPointF qp(Point p) {
   return {p.x, p.y};
 }
+inline QRectF qr(const Rect& r) {
+  return {r.left, r.top, r.width(), r.height()};
+}
 inline Point pointOf(QPointF p) {
   return {p.x(), p.y()};
 }

@@ -12,15 +12,15 @@
 
 #include "app/controls/labels.h"
 #include "app/controls/theme.h"
+#include "app/drawing/stick_painter.h"
 #include "core/base/number.h"
+#include "core/match/along.h"
 #include "core/perform/swing.h"
 #include "core/time/count.h"
 
 namespace uneven {
 namespace {
 
-constexpr double kRowsLeft = 90, kRowsRight = 150, kRowsTop = 56, kSums = 74, kRowsBottom = 18;
-constexpr double kRowMost = 22, kRowLeast = 9;
 constexpr double kGrab = 5;  // px
 
 QColor colorOf(PieceId piece) {
@@ -61,49 +61,35 @@ void RowsView::read() {
   update();
 }
 
-double RowsView::barLength() const {
+TakeRows RowsView::shown() const {
   const Fit* fit = listener_.found();
-  return fit == nullptr ? 4 : fit->grid.meter.barLength().toDouble();
-}
-QRectF RowsView::area() const {
-  return {kRowsLeft, kRowsTop, width() - kRowsLeft - kRowsRight,
-          height() - kRowsTop - kSums - kRowsBottom};
+  return takeRows({{static_cast<double>(width()), static_cast<double>(height())},
+                   first_,
+                   last_,
+                   top_,
+                   fit == nullptr ? 4 : fit->grid.meter.barLength().toDouble(),
+                   zoomed_});
 }
 void RowsView::setZoomed(bool zoomed) {
   zoomed_ = zoomed;
   show(current_);
   update();
 }
-double RowsView::rowHeight() const {
-  if (zoomed_) return area().height();
-  const auto bars = static_cast<double>(last_ - first_ + 1);
-  return std::clamp(area().height() / bars, kRowLeast, kRowMost);
-}
-int RowsView::shownRows() const {
-  return std::max(1, static_cast<int>(area().height() / rowHeight()));
-}
 void RowsView::show(std::int64_t bar) {
-  const int rows = shownRows();
-  if (bar < top_) top_ = bar;
-  if (bar >= top_ + rows) top_ = bar - rows + 1;
-  top_ = std::clamp(top_, first_, std::max(first_, last_ - rows + 1));
-}
-double RowsView::xOf(double quarters) const {
-  return area().left() + quarters / barLength() * area().width();
-}
-QRectF RowsView::numberRect(std::int64_t bar) const {
-  const double y = area().top() + static_cast<double>(bar - top_) * rowHeight();
-  return {kRowsLeft - 50, y, 42, rowHeight()};
+  top_ = shown().topFor(bar);
 }
 
 QPointF RowsView::pointOf(std::size_t onset) const {
+  return pointOf(shown(), onset);
+}
+QPointF RowsView::pointOf(const TakeRows& rows, std::size_t onset) const {
   const Fit* fit = listener_.found();
   if (fit == nullptr || onset >= fit->placed.size()) return {-1, -1};
   const double q = fit->grid.line.quartersAt(listener_.recording()->onsets[onset].seconds);
   // In the row of its slot, so that what is early on a 1 stands just left of it.
   const std::int64_t bar = fit->placed[onset].bar;
-  const double y = numberRect(bar).center().y();
-  return {xOf(q - static_cast<double>(bar) * barLength()), y};
+  const double length = fit->grid.meter.barLength().toDouble();
+  return {rows.axis.xFromQuarters(q - static_cast<double>(bar) * length), rows.yOf(bar)};
 }
 
 void RowsView::paintEvent(QPaintEvent* /*event*/) {
@@ -135,17 +121,18 @@ void RowsView::paintEvent(QPaintEvent* /*event*/) {
 }
 
 void RowsView::paintRows(QPainter& p, const Fit& fit) {
-  const QRectF room = area();
+  const TakeRows rows = shown();
+  const QRectF room = qr(rows.area);
   // Where the feel puts the slots, and their counts.
   const SwingCurve curve(fit.swing, fit.grid.meter.barLength());
   const double target = curve.target(fit.swing.ratio, 1);
   const Beat unit = fit.grid.meter.countUnit();
   double before = -100;
   for (Beat at; at < fit.grid.meter.barLength(); at += fit.slots.step()) {
-    const double x = xOf(curve.swung(at, target).value()) + dragged_;
+    const double x = rows.axis.xFromQuarters(curve.swung(at, target).value()) + dragged_;
     const bool count = Beat(at.floorDiv(unit)) * unit == at;
     p.setPen(QPen(count ? theme::kBarLine : theme::kLine, count ? 1.4 : 1));
-    p.drawLine(QPointF(x, room.top()), QPointF(x, room.bottom() + kSums - 12));
+    p.drawLine(QPointF(x, room.top()), QPointF(x, room.bottom() + TakeRows::kSums - 12));
     if (!count && x - before < 16) continue;
     before = x;
     p.setPen(count ? theme::kInk : theme::kQuiet);
@@ -153,12 +140,12 @@ void RowsView::paintRows(QPainter& p, const Fit& fit) {
     p.drawText(QRectF(x - 20, room.top() - 22, 40, 16), Qt::AlignCenter,
                qs(countName(at, fit.grid.meter).label()));
   }
-  const double height = rowHeight();
+  const double height = rows.rowHeight;
   p.setFont(theme::font(12));
   if (zoomed_) paintEnergy(p, fit);
   const int every = height < 13 ? 4 : height < 17 ? 2 : 1;
-  for (std::int64_t bar = top_; bar <= last_ && bar < top_ + shownRows(); ++bar) {
-    const QRectF number = numberRect(bar);
+  for (std::int64_t bar = top_; rows.shows(bar); ++bar) {
+    const QRectF number = qr(rows.numberRect(bar));
     const auto [from, to] = chosenBars();
     if (bar >= from && bar <= to && !zoomed_) {
       p.fillRect(QRectF(number.left(), number.top(), room.right() - number.left(), height),
@@ -175,8 +162,8 @@ void RowsView::paintRows(QPainter& p, const Fit& fit) {
   const std::vector<Onset>& onsets = listener_.recording()->onsets;
   for (std::size_t i = 0; i < onsets.size(); ++i) {
     const Placed& placed = fit.placed[i];
-    if (placed.bar < top_ || placed.bar >= top_ + shownRows()) continue;
-    const QPointF at = pointOf(i);
+    if (!rows.shows(placed.bar)) continue;
+    const QPointF at = pointOf(rows, i);
     QColor color = colorOf(onsets[i].piece);
     if (!placed.used) color.setAlpha(70);
     // Louder is taller.
@@ -194,7 +181,7 @@ void RowsView::paintRows(QPainter& p, const Fit& fit) {
   if (stroke_ && *stroke_ < fit.placed.size() && fit.placed[*stroke_].bar == current_) {
     p.setPen(QPen(theme::kBrassEdge, 1.4));
     p.setBrush(Qt::NoBrush);
-    p.drawEllipse(pointOf(*stroke_), 6, height / 2);
+    p.drawEllipse(pointOf(rows, *stroke_), 6, height / 2);
   }
   p.restore();
 }
@@ -233,20 +220,22 @@ std::optional<QPointF> RowsView::mineAt(std::int64_t bar, Beat inBar, PieceId pi
       mine_.begin(), mine_.end(), std::pair(at, piece),
       [](const StrokeBehind& s, const auto& p) { return std::pair(s.at, s.piece) < p; });
   if (m == mine_.end() || m->at != at || m->piece != piece) return std::nullopt;
-  return QPointF(xOf(inBar.toDouble() + m->ms / quarterMs_), numberRect(bar).center().y());
+  const TakeRows rows = shown();
+  return QPointF(rows.axis.xFromQuarters(inBar.toDouble() + m->ms / quarterMs_), rows.yOf(bar));
 }
 
 void RowsView::paintMine(QPainter& p, const Fit& fit) {
   if (mine_.empty() || zoomed_) return;
   const Beat length = fit.grid.meter.barLength();
-  const double height = rowHeight(), ring = std::clamp(height / 5, 2.0, 3.5);
+  const TakeRows rows = shown();
+  const double height = rows.rowHeight, ring = std::clamp(height / 5, 2.0, 3.5);
   std::map<std::pair<std::int64_t, std::pair<Beat, PieceId>>, QPointF> theirs;
   for (std::size_t i = 0; i < fit.placed.size(); ++i) {
     const Placed& placed = fit.placed[i];
-    if (placed.used && placed.bar >= top_ && placed.bar < top_ + shownRows())
-      theirs[{placed.bar, {placed.at, listener_.recording()->onsets[i].piece}}] = pointOf(i);
+    if (placed.used && rows.shows(placed.bar))
+      theirs[{placed.bar, {placed.at, listener_.recording()->onsets[i].piece}}] = pointOf(rows, i);
   }
-  for (std::int64_t bar = top_; bar <= last_ && bar < top_ + shownRows(); ++bar) {
+  for (std::int64_t bar = top_; rows.shows(bar); ++bar) {
     const std::int64_t turn = ((bar % mineBars_) + mineBars_) % mineBars_;
     for (const StrokeBehind& m : mine_) {
       if (m.at.floorDiv(length) != turn) continue;
@@ -277,59 +266,41 @@ void RowsView::paintMine(QPainter& p, const Fit& fit) {
 void RowsView::paintEnergy(QPainter& p, const Fit& fit) {
   const std::vector<float>& energy = listener_.recording()->energy;
   if (energy.empty()) return;
-  const QRectF room = area();
-  const double from = static_cast<double>(current_) * barLength();
-  const auto at = [&](double x) {
-    const double q = (x - room.left()) / room.width() * barLength();
-    return fit.grid.line.secondsAt(from + q) * kEnergyRate;
-  };
-  const auto loudest = [&](double a, double b) {
-    float most = 0;
-    const auto size = static_cast<double>(energy.size());
-    for (double i = std::max(0.0, a); i < std::min(b, size); ++i)
-      most = std::max(most, energy[static_cast<std::size_t>(i)]);
-    return most;
-  };
-  const double most = std::max(1e-6F, loudest(at(room.left()), at(room.right())));
-  QPainterPath path(QPointF(room.left(), room.bottom() - 6));
-  for (double x = room.left(); x < room.right(); ++x) {
-    const double a = at(x);
-    const double level = std::sqrt(loudest(a, std::max(a + 1, at(x + 1))) / most);
-    path.lineTo(x, room.bottom() - 6 - level * (room.height() - 20));
-  }
-  path.lineTo(room.right(), room.bottom() - 6);
+  const TakeRows rows = shown();
+  const double floor = rows.area.bottom - 6;
+  const double from = static_cast<double>(current_) * fit.grid.meter.barLength().toDouble();
+  QPainterPath path(QPointF(rows.area.left, floor));
+  for (const Point& point : energyOutline(energy, kEnergyRate, fit.grid.line, from, rows, floor,
+                                          rows.area.height() - 20))
+    path.lineTo(qp(point));
+  path.lineTo(rows.area.right, floor);
   path.closeSubpath();
   p.fillPath(path, theme::kChosen);
 }
 
 void RowsView::paintSums(QPainter& p, const Fit& fit) {
-  const QRectF room = area();
-  const double base = height() - kRowsBottom - 6, high = kSums - 26;
+  const TakeRows rows = shown();
+  const QRectF room = qr(rows.area);
+  const double base = height() - TakeRows::kBelow - 6, high = TakeRows::kSums - 26;
   p.setPen(theme::kQuiet);
   p.setFont(theme::font(12));
-  p.drawText(QRectF(kRowsLeft - 84, base - 16, 76, 16), Qt::AlignRight, tr("all bars"));
+  p.drawText(QRectF(TakeRows::kLeft - 84, base - 16, 76, 16), Qt::AlignRight, tr("all bars"));
   p.setPen(QPen(theme::kLine, 1));
   p.drawLine(QPointF(room.left(), base), QPointF(room.right(), base));
-  const auto columns = static_cast<std::size_t>(std::max(16.0, room.width()));
-  std::map<QRgb, std::vector<double>> hills;
+  std::map<QRgb, std::vector<double>> struck;
   const std::vector<Onset>& onsets = listener_.recording()->onsets;
-  constexpr int kReach = 8;
   for (std::size_t i = 0; i < onsets.size(); ++i) {
-    if (!fit.placed[i].used) continue;
-    std::vector<double>& hill = hills[colorOf(onsets[i].piece).rgb()];
-    hill.resize(columns, 0);
-    const auto x = static_cast<int>(pointOf(i).x() - room.left());
-    for (int k = -kReach; k <= kReach; ++k) {
-      if (x + k < 0 || x + k >= static_cast<int>(columns)) continue;
-      hill[static_cast<std::size_t>(x + k)] += std::exp(-k * k / 12.0);
-    }
+    if (fit.placed[i].used) struck[colorOf(onsets[i].piece).rgb()].push_back(pointOf(rows, i).x());
   }
+  std::map<QRgb, std::vector<double>> hills;
   double most = 1;
-  for (const auto& [color, hill] : hills)
-    most = std::max(most, *std::max_element(hill.begin(), hill.end()));
+  for (const auto& [color, xs] : struck) {
+    hills[color] = hillOf(xs, rows.area);
+    most = std::max(most, *std::max_element(hills[color].begin(), hills[color].end()));
+  }
   for (const auto& [color, hill] : hills) {
     QPainterPath path(QPointF(room.left(), base));
-    for (std::size_t x = 0; x < columns; ++x)
+    for (std::size_t x = 0; x < hill.size(); ++x)
       path.lineTo(room.left() + static_cast<double>(x), base - high * hill[x] / most);
     path.lineTo(room.right(), base);
     path.closeSubpath();
@@ -340,35 +311,16 @@ void RowsView::paintSums(QPainter& p, const Fit& fit) {
 }
 
 void RowsView::paintTempo(QPainter& p, const Fit& fit) {
-  const QRectF room = area();
-  const QRectF side(room.right() + 40, room.top(), kRowsRight - 60, room.height());
+  const TakeRows rows = shown();
+  const QRectF room = qr(rows.area);
+  const QRectF side(room.right() + 40, room.top(), TakeRows::kRight - 60, room.height());
   p.setPen(theme::kQuiet);
   p.setFont(theme::font(12));
-  p.drawText(QRectF(side.left() - 20, room.top() - 40, kRowsRight - 20, 16),
+  p.drawText(QRectF(side.left() - 20, room.top() - 40, TakeRows::kRight - 20, 16),
              Qt::AlignHCenter | Qt::AlignVCenter, tr("BPM, by bars"));
-  std::map<std::int64_t, std::pair<double, int>> off;
-  for (std::size_t i = 0; i < fit.placed.size(); ++i) {
-    const Placed& placed = fit.placed[i];
-    if (!placed.used) continue;
-    const auto piece = fit.pieces.find(listener_.recording()->onsets[i].piece);
-    auto& [sum, n] = off[placed.bar];
-    sum += placed.ms - (piece == fit.pieces.end() ? 0 : piece->second.ms);
-    ++n;
-  }
-  // From bar to bar, by how the strokes lie against the line.
-  std::vector<std::pair<std::int64_t, double>> tempos;
-  const double length = barLength();
-  for (auto it = off.begin(); it != off.end(); ++it) {
-    const auto next = std::next(it);
-    if (next == off.end() || next->first != it->first + 1) continue;
-    const double at = static_cast<double>(it->first) * length;
-    const double seconds =
-        fit.grid.line.secondsAt(at + length) - fit.grid.line.secondsAt(at) +
-        (next->second.first / next->second.second - it->second.first / it->second.second) / 1'000;
-    tempos.emplace_back(it->first, 60 * length / seconds);
-  }
+  const std::vector<BarTempo> tempos = barTempos(fit, listener_.recording()->onsets);
   if (tempos.empty()) return;
-  double low = tempos.front().second, high = low;
+  double low = tempos.front().bpm, high = low;
   for (const auto& [bar, bpm] : tempos) {
     low = std::min(low, bpm);
     high = std::max(high, bpm);
@@ -389,8 +341,8 @@ void RowsView::paintTempo(QPainter& p, const Fit& fit) {
   QPainterPath path;
   bool begun = false;
   for (const auto& [bar, bpm] : tempos) {
-    if (bar < top_ || bar >= top_ + shownRows()) continue;
-    const QPointF at(x(bpm), numberRect(bar).center().y());
+    if (!rows.shows(bar)) continue;
+    const QPointF at(x(bpm), rows.yOf(bar));
     if (begun) {
       path.lineTo(at);
     } else {
@@ -412,9 +364,10 @@ void RowsView::mousePressEvent(QMouseEvent* event) {
   const Fit* fit = listener_.found();
   if (fit == nullptr) return;
   const QPointF at = event->position();
-  const auto bar = top_ + static_cast<std::int64_t>((at.y() - area().top()) / rowHeight());
-  if (at.y() < area().top() || bar > last_) {
-    if (at.y() < area().top() && at.x() > kRowsLeft) pressed_ = at;
+  const TakeRows rows = shown();
+  const std::int64_t bar = rows.barAt(at.y());
+  if (at.y() < rows.area.top || bar > last_) {
+    if (at.y() < rows.area.top && at.x() > rows.area.left) pressed_ = at;
     return;
   }
   const bool more = (event->modifiers() & Qt::ShiftModifier) != 0;
@@ -422,12 +375,12 @@ void RowsView::mousePressEvent(QMouseEvent* event) {
   if (!more) anchor_ = bar;
   update();
   if (more) return;
-  if (at.x() < kRowsLeft - 6) return makeBarOne(bar);
+  if (at.x() < TakeRows::kLeft - 6) return makeBarOne(bar);
   std::optional<std::size_t> nearest;
   double away = kGrab;
   for (std::size_t i = 0; i < fit->placed.size(); ++i) {
     if (fit->placed[i].bar != bar) continue;
-    const double distance = std::abs(pointOf(i).x() - at.x());
+    const double distance = std::abs(pointOf(rows, i).x() - at.x());
     if (distance >= away) continue;
     away = distance;
     nearest = i;
@@ -481,13 +434,11 @@ void RowsView::mouseReleaseEvent(QMouseEvent* event) {
   dragged_ = 0;
   const Fit* fit = listener_.found();
   if (fit == nullptr || std::abs(px) < 3) return update();
-  Q_EMIT movedBeat(px / area().width() * barLength() * fit->grid.line.periodAt(0));
+  Q_EMIT movedBeat(px / shown().axis.pxPerQuarter() * fit->grid.line.periodAt(0));
 }
 
 void RowsView::wheelEvent(QWheelEvent* event) {
-  const int rows = shownRows();
-  top_ = std::clamp(top_ + (event->angleDelta().y() < 0 ? 2 : -2), first_,
-                    std::max(first_, last_ - rows + 1));
+  top_ = shown().heldTop(top_ + (event->angleDelta().y() < 0 ? 2 : -2));
   update();
   event->accept();
 }
@@ -531,9 +482,9 @@ void RowsView::keyPressEvent(QKeyEvent* event) {
         listener_.leaveOut(*stroke_, listener_.recording()->onsets[*stroke_].used);
       return;
     case Qt::Key_PageDown:
-      return walk(shownRows());
+      return walk(shown().shown);
     case Qt::Key_PageUp:
-      return walk(-shownRows());
+      return walk(-shown().shown);
     case Qt::Key_Z:
       return setZoomed(!zoomed_);
     case Qt::Key_Return:
@@ -555,7 +506,7 @@ void RowsView::keyPressEvent(QKeyEvent* event) {
 }
 
 QString RowsView::tipAt(QPointF point) {
-  return point.x() < kRowsLeft
+  return point.x() < TakeRows::kLeft
              ? tr("Click: this bar is bar 1 (Enter). Delete leaves it out.")
              : tr("A row is a bar, a mark a stroke where it was found, a line where the feel puts "
                   "the slot. A click on a mark leaves it out; drag the counts to move the beat.");

@@ -11,6 +11,7 @@
 #include "app/controls/drawn_view.h"
 #include "app/stage/listener.h"
 #include "core/match/compare.h"
+#include "layout/take_rows.h"
 
 namespace uneven {
 
@@ -21,13 +22,12 @@ class RowsView : public DrawnView {
 
   // Where a moment is drawn: bar and x; for tests as for painting.
   QPointF pointOf(std::size_t onset) const;
-  QRectF numberRect(std::int64_t bar) const;
+  TakeRows shown() const;
   std::int64_t currentBar() const { return current_; }
   // First and last of the chosen bars: Shift and an arrow or a click chooses several.
   std::pair<std::int64_t, std::int64_t> chosenBars() const {
     return std::minmax(current_, anchor_);
   }
-  double xOf(double quartersInBar) const;
   // The stroke of the chosen bar that left and right have come to; L leaves it out or takes it in.
   std::optional<std::size_t> currentStroke() const { return stroke_; }
   // The chosen bar alone, with the sound's energy behind its strokes.
@@ -62,10 +62,7 @@ class RowsView : public DrawnView {
   void paintMine(QPainter& p, const Fit& fit);
   void paintSums(QPainter& p, const Fit& fit);
   void paintTempo(QPainter& p, const Fit& fit);
-  double barLength() const;
-  double rowHeight() const;
-  int shownRows() const;
-  QRectF area() const;
+  QPointF pointOf(const TakeRows& rows, std::size_t onset) const;
   void show(std::int64_t bar);
   void makeBarOne(std::int64_t bar);
   void walkStrokes(int by);

@@ -4,6 +4,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <map>
 
 #include "core/match/numbers.h"
 
@@ -132,6 +133,30 @@ SwingAlong swingAlong(const Fit& fit, const std::vector<Onset>& onsets) {
       }
     }
     out.spans.push_back(span);
+  }
+  return out;
+}
+
+std::vector<BarTempo> barTempos(const Fit& fit, const std::vector<Onset>& onsets) {
+  std::map<std::int64_t, std::pair<double, int>> late;  // ms together, of so many
+  for (std::size_t i = 0; i < fit.placed.size(); ++i) {
+    const Placed& placed = fit.placed[i];
+    if (!placed.used) continue;
+    const auto piece = fit.pieces.find(onsets[i].piece);
+    auto& [sum, n] = late[placed.bar];
+    sum += placed.ms - (piece == fit.pieces.end() ? 0 : piece->second.ms);
+    ++n;
+  }
+  const double length = fit.grid.meter.barLength().toDouble();
+  std::vector<BarTempo> out;
+  for (auto it = late.begin(); it != late.end(); ++it) {
+    const auto next = std::next(it);
+    if (next == late.end() || next->first != it->first + 1) continue;
+    const double at = static_cast<double>(it->first) * length;
+    const double seconds =
+        fit.grid.line.secondsAt(at + length) - fit.grid.line.secondsAt(at) +
+        (next->second.first / next->second.second - it->second.first / it->second.second) / 1'000;
+    out.push_back({it->first, 60 * length / seconds});
   }
   return out;
 }

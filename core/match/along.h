@@ -29,4 +29,12 @@ inline constexpr int kSpanBars = 4;
 // Nothing in it where no voice has notes on and off the beat.
 SwingAlong swingAlong(const Fit& fit, const std::vector<Onset>& onsets);
 
+struct BarTempo {
+  std::int64_t bar = 0;  // from 0
+  double bpm = 0;        // to the next bar
+};
+// From bar to bar, by the line and by how the bars' strokes lie against it. In order; a bar without
+// a stroke has none, nor has the one before it.
+std::vector<BarTempo> barTempos(const Fit& fit, const std::vector<Onset>& onsets);
+
 }  // namespace uneven

@@ -6,6 +6,7 @@
 #include <QUndoStack>
 
 #include "app/controls/choice_field.h"
+#include "app/drawing/stick_painter.h"
 #include "app/listen/listen_stage.h"
 #include "app/listen/rows_view.h"
 #include "core/io/atomic_save.h"
@@ -152,7 +153,7 @@ TEST_F(ListenStageTest, BarsAndStrokesAreChosenByHand) {
   open();
   const double start = fitted().start, bar = 240 / fitted().bpm;
   QTest::mouseClick(&listen().rows(), Qt::LeftButton, {},
-                    listen().rows().numberRect(2).center().toPoint());
+                    qr(listen().rows().shown().numberRect(2)).center().toPoint());
   wait();
   EXPECT_NEAR(fitted().start, start + 2 * bar, 0.01);
   key(Qt::Key_Up);
@@ -201,7 +202,7 @@ TEST_F(ListenStageTest, BarsAndStrokesAreChosenByHand) {
   EXPECT_NEAR(fitted().start, begins - 0.009, 1e-6);
   // The counts are dragged: the beat moves.
   const double there = fitted().start;
-  const QPoint head(static_cast<int>(listen().rows().xOf(1)), 40);
+  const QPoint head(static_cast<int>(listen().rows().shown().axis.xFromQuarters(1)), 40);
   QTest::mousePress(&listen().rows(), Qt::LeftButton, {}, head);
   QTest::mouseMove(&listen().rows(), head + QPoint(30, 0));
   QTest::mouseRelease(&listen().rows(), Qt::LeftButton, {}, head + QPoint(30, 0));

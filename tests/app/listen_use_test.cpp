@@ -124,7 +124,8 @@ TEST_F(ListenUseTest, MyPartIsDrawnBehindTheirs) {
   auto& rows = *listen().findChild<RowsView*>();
   const Fit& fit = *listen().listener().found();
   const std::vector<Onset>& onsets = listen().listener().recording()->onsets;
-  const double pxPerMs = (rows.xOf(1) - rows.xOf(0)) / window->document().tempo().quarter().count();
+  const double pxPerMs =
+      rows.shown().axis.pxPerQuarter() / window->document().tempo().quarter().count();
   std::map<PieceId, std::pair<double, int>> apart;
   int seen = 0;
   for (std::size_t i = 0; i < onsets.size(); ++i) {
