@@ -22,10 +22,6 @@ namespace uneven {
 namespace {
 
 constexpr Limb kLimbs[] = {Limb::kRightHand, Limb::kLeftHand, Limb::kRightFoot, Limb::kLeftFoot};
-constexpr double kLanesShare = 0.55;  // of the view's height, where there is room
-constexpr double kBelowLanes = 306;   // what strain and ruler take
-constexpr double kHillHeight = 34, kHillGap = 9, kStrainShown = 1.3;
-constexpr double kRulerFrom = 40, kRulerTo = 240, kRulerHeight = 16;
 constexpr QColor kEasy(0xcf, 0xdd, 0xc8), kHardly(0xf1, 0xd9, 0xa2), kNot(0xef, 0xd2, 0xcd);
 
 }  // namespace
@@ -103,7 +99,7 @@ const std::optional<StrikeScene>& CheckView::previewScene() {
 const StrikeScene& CheckView::scene() {
   if (!stale()) return scene_;
   const Document& document = editing_.document();
-  viewport_.size = {static_cast<double>(width()), std::floor(hillsTop()) - 14};
+  viewport_.size = {static_cast<double>(width()), std::floor(rooms().top) - 14};
   viewport_.firstBar = firstBar();
   std::set<PieceId> struck;
   for (const Hit& hit : document.groove().hits) struck.insert(hit.piece);
@@ -238,13 +234,8 @@ void CheckView::paintHands(QPainter& p) {
   }
 }
 
-double CheckView::hillsTop() const {
-  return std::min(kLanesShare * height(), height() - kBelowLanes);
-}
-
-QRectF CheckView::hillRect(int row) const {
-  const double top = hillsTop() + 30 + row * (kHillHeight + kHillGap);
-  return {scene_.area.left, top, scene_.area.right - scene_.area.left, kHillHeight};
+StrainRooms CheckView::rooms() const {
+  return strainRooms(height(), scene_.area.left, scene_.area.right);
 }
 
 double CheckView::strainOf(Limb limb) const {
@@ -260,7 +251,8 @@ double CheckView::strainOf(Limb limb) const {
 
 void CheckView::paintHills(QPainter& p) {
   const HandReport* r = report();
-  const double head = hillsTop() + 6;
+  const StrainRooms rooms = this->rooms();
+  const double head = rooms.top + 6;
   p.setPen(theme::kInk);
   p.setFont(theme::font(14, theme::Weight::kSemiBold));
   p.drawText(QRectF(kLaneNameWidth - 76, head, 70, 18), Qt::AlignLeft | Qt::AlignVCenter,
@@ -276,14 +268,14 @@ void CheckView::paintHills(QPainter& p) {
              Qt::AlignLeft | Qt::AlignVCenter, what);
   for (int row = 0; row < 4; ++row) {
     const Limb limb = kLimbs[row];
-    const QRectF hill = hillRect(row);
+    const QRectF hill = qr(rooms.hills[static_cast<std::size_t>(row)]);
     const double limit = hill.bottom() - hill.height() / kStrainShown;
     p.setPen(theme::kQuiet);
     p.drawText(QRectF(0, hill.bottom() - 17, kLaneNameWidth - 10, 18),
                Qt::AlignRight | Qt::AlignVCenter, qs(spokenName(limb)));
     p.setPen(QPen(theme::kLine, 1));
     p.drawLine(hill.bottomLeft(), hill.bottomRight());
-    if (r != nullptr && strains_) paintHill(p, limb, hill);
+    if (r != nullptr && strains_) paintHill(p, limb, rooms.hills[static_cast<std::size_t>(row)]);
     p.setPen(QPen(theme::kAttention, 1, Qt::DotLine));
     p.drawLine(QPointF(hill.left(), limit), QPointF(hill.right(), limit));
   }
@@ -291,15 +283,12 @@ void CheckView::paintHills(QPainter& p) {
 
 // A stroke's strain where it is struck, and how it goes from there on: the limb is fresh again when
 // a gap lets go of what was before it (docs/strain.md).
-void CheckView::paintHill(QPainter& p, Limb limb, const QRectF& hill) {
+void CheckView::paintHill(QPainter& p, Limb limb, const Rect& hill) {
   const HandReport& r = *report();
   const Profile& profile = checker_.now()->profile;
   const Body body(*r.take->score().kit, profile);
   const double bpm = trial_.value_or(r.bpm);
-  struct At {
-    double x = 0, strain = 0, recovers = 0;  // px, limit, px
-  };
-  std::vector<At> all;
+  std::vector<StrainAt> all;
   const double perMs = (scene_.area.right - scene_.area.left) /
                        (viewport_.bars * editing_.groove().meter.barLength().toDouble()) * bpm /
                        60e3;
@@ -312,53 +301,27 @@ void CheckView::paintHill(QPainter& p, Limb limb, const QRectF& hill) {
       if (!x) continue;
       const Milliseconds lets = std::max(
           profile.runGap, body.limitsOf(limb, strokes[i].piece).sustained.comfortable * 1.5);
-      all.push_back({*x, std::min(kStrainShown, strains[i].strain), lets.count() * perMs});
+      all.push_back({*x, strains[i].strain, lets.count() * perMs});
     }
   };
   add(r.part.hands, strains_->hands);
   add(r.part.feet, strains_->feet);
-  std::stable_sort(all.begin(), all.end(), [](const At& a, const At& b) { return a.x < b.x; });
-  QPainterPath path(hill.bottomLeft());
-  const auto to = [&](double x, double strain) {
-    path.lineTo(x, hill.bottom() - hill.height() * strain / kStrainShown);
-  };
-  const auto left = [&](const At& a, double x) {
-    return a.recovers <= 0 ? 0 : a.strain * std::max(0.0, 1 - (x - a.x) / a.recovers);
-  };
-  for (std::size_t i = 0; i < all.size(); ++i) {
-    to(all[i].x, i == 0 ? 0 : left(all[i - 1], all[i].x));
-    to(all[i].x, all[i].strain);
-    const double end = i + 1 < all.size() ? all[i + 1].x : hill.right();
-    to(std::min(end, all[i].x + all[i].recovers),
-       left(all[i], std::min(end, all[i].x + all[i].recovers)));
+  std::stable_sort(all.begin(), all.end(),
+                   [](const StrainAt& a, const StrainAt& b) { return a.x < b.x; });
+  QPainterPath path;
+  for (const Point& point : hillEdge(all, hill)) {
+    path.elementCount() == 0 ? path.moveTo(qp(point)) : path.lineTo(qp(point));
   }
-  path.lineTo(all.empty() ? hill.left() : path.currentPosition().x(), hill.bottom());
   path.closeSubpath();
   QColor fill = theme::limbColor(limb);
   fill.setAlpha(95);
   p.fillPath(path, fill);
 }
 
-QRectF CheckView::rulerRect() const {
-  const QRectF last = hillRect(3);
-  return {last.left(), last.bottom() + 52, last.width(), kRulerHeight};
-}
-
-double CheckView::xOfBpm(double bpm) const {
-  const QRectF ruler = rulerRect();
-  const double share =
-      (std::clamp(bpm, kRulerFrom, kRulerTo) - kRulerFrom) / (kRulerTo - kRulerFrom);
-  return ruler.left() + share * ruler.width();
-}
-
-double CheckView::bpmAt(double x) const {
-  const QRectF ruler = rulerRect();
-  const double share = std::clamp((x - ruler.left()) / ruler.width(), 0.0, 1.0);
-  return roundedTo(kRulerFrom + share * (kRulerTo - kRulerFrom), 1);
-}
-
 void CheckView::paintRuler(QPainter& p) {
-  const QRectF ruler = rulerRect();
+  const StrainRooms rooms = this->rooms();
+  const QRectF ruler = qr(rooms.ruler);
+  const auto xOfBpm = [&](double bpm) { return rooms.xOfBpm(bpm); };
   const HandReport* r = report();
   p.setPen(theme::kInk);
   p.setFont(theme::font(14, theme::Weight::kSemiBold));
@@ -434,10 +397,14 @@ void CheckView::paintRuler(QPainter& p) {
 
 // --- Hands ---
 
+bool CheckView::onRuler(QPointF point) const {
+  return qr(rooms().ruler).adjusted(-4, -24, 4, 22).contains(point);
+}
+
 void CheckView::mousePressEvent(QMouseEvent* event) {
   setFocus();
   const QPointF at = event->position();
-  if (rulerRect().adjusted(-4, -24, 4, 22).contains(at)) return setTrial(bpmAt(at.x()));
+  if (onRuler(at)) return setTrial(rooms().bpmAt(at.x()));
   if (at.y() >= scene().area.bottom) return;
   PieceId piece = editing_.cursorPiece();
   for (const BarRow& row : rows()) {
@@ -448,9 +415,8 @@ void CheckView::mousePressEvent(QMouseEvent* event) {
 
 void CheckView::mouseMoveEvent(QMouseEvent* event) {
   const QPointF at = event->position();
-  const bool onRuler = rulerRect().adjusted(-4, -24, 4, 22).contains(at);
-  setCursor(onRuler ? Qt::SizeHorCursor : Qt::ArrowCursor);
-  if ((event->buttons() & Qt::LeftButton) != 0 && trial_) setTrial(bpmAt(at.x()));
+  setCursor(onRuler(at) ? Qt::SizeHorCursor : Qt::ArrowCursor);
+  if ((event->buttons() & Qt::LeftButton) != 0 && trial_) setTrial(rooms().bpmAt(at.x()));
 }
 
 void CheckView::keyPressEvent(QKeyEvent* event) {
@@ -487,12 +453,12 @@ void CheckView::keyPressEvent(QKeyEvent* event) {
 }
 
 QString CheckView::tipAt(QPointF point) {
-  if (rulerRect().adjusted(-4, -24, 4, 22).contains(point)) {
+  if (onRuler(point)) {
     return tr(
         "Drag to see the strain at another tempo, in BPM; the song stays as it is. + and -: "
         "by 1, Escape: back to the song's");
   }
-  if (point.y() > hillsTop())
+  if (point.y() > rooms().top)
     return tr("Strain: the shortest time a limb can, over the time it has; 1 at the dotted line");
   return tr(
       "R and L: the hands that a drummer would use, pale; full where the hit sets its own. A "

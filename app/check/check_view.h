@@ -4,6 +4,7 @@
 
 #include "app/stage/bar_view.h"
 #include "app/stage/checker.h"
+#include "layout/strain_hills.h"
 #include "layout/strike_scene.h"
 
 namespace uneven {
@@ -24,8 +25,7 @@ class CheckView : public BarView {
   // Another tempo to look at, which changes nothing; nothing: the song's.
   void setTrial(std::optional<double> bpm);
   std::optional<double> trial() const { return trial_; }
-  QRectF rulerRect() const;
-  double bpmAt(double x) const;
+  StrainRooms rooms() const;
   // As drawn: 1 is the playable limit. Of a limb, the highest.
   double strainOf(Limb limb) const;
   // "R" or "L" under the sticks; "set" where the hit says so.
@@ -50,12 +50,10 @@ class CheckView : public BarView {
   const StrikeScene& scene();
   void paintSticks(QPainter& p);
   void paintHands(QPainter& p);
-  void paintHill(QPainter& p, Limb limb, const QRectF& hill);
+  void paintHill(QPainter& p, Limb limb, const Rect& hill);
   void paintHills(QPainter& p);
   void paintRuler(QPainter& p);
-  double hillsTop() const;
-  QRectF hillRect(int row) const;
-  double xOfBpm(double bpm) const;
+  bool onRuler(QPointF point) const;
   const HandReport* report() const;
   void showHands(const std::vector<Limb>& hands);
 

@@ -6,14 +6,13 @@
 #include <QPainter>
 #include <algorithm>
 #include <array>
-#include <cmath>
-#include <map>
 #include <set>
 #include <utility>
 
 #include "app/controls/choice_field.h"
 #include "app/controls/labels.h"
 #include "app/controls/theme.h"
+#include "app/drawing/stick_painter.h"
 
 namespace uneven {
 
@@ -176,37 +175,28 @@ void MapView::resizeEvent(QResizeEvent* event) {
   spread();
 }
 
-// What falls on one place is laid round it, in rings of as many as have room, by their order.
 void MapView::spread() {
-  constexpr double kApart = 11;
   const auto count = static_cast<std::size_t>(std::min(walker_.count(), kDrawnMost));
-  points_.assign(count, std::nullopt);
+  std::vector<std::optional<Point>> places(count);
   const QRectF room = area().adjusted(16, 16, -16, -16);
   const auto share = [](double value, const Span& span) {
     return span.most > span.least ? (value - span.least) / (span.most - span.least) : 0.5;
   };
-  std::map<std::pair<int, int>, int> taken;
   for (std::size_t i = 0; i < count; ++i) {
     const Judged* j = shows(i) ? walker_.judged(i) : nullptr;
     if (j == nullptr) continue;
-    const QPointF at(room.left() + share(valueOf(*j, across_), spanAcross_) * room.width(),
-                     room.bottom() - share(valueOf(*j, up_), spanUp_) * room.height());
-    const int nth = taken[{static_cast<int>(at.x() / kApart), static_cast<int>(at.y() / kApart)}]++;
-    // Ring r has 6 r places.
-    int ring = 0, before = 0;
-    while (nth > before) before += 6 * ++ring;
-    const int place = ring == 0 ? 0 : nth - (before - 6 * ring) - 1;
-    const double turn = ring == 0 ? 0 : 2 * M_PI * place / (6 * ring);
-    QPointF there = at + QPointF(std::cos(turn), std::sin(turn)) * (kApart * ring);
-    there.setX(std::clamp(there.x(), area().left() + 7, area().right() - 7));
-    there.setY(std::clamp(there.y(), area().top() + 7, area().bottom() - 7));
-    points_[i] = there;
+    places[i] = Point{room.left() + share(valueOf(*j, across_), spanAcross_) * room.width(),
+                      room.bottom() - share(valueOf(*j, up_), spanUp_) * room.height()};
   }
+  constexpr double kOff = 7;  // the edge
+  points_ = spreadOut(places, {area().left() + kOff, area().top() + kOff, area().right() - kOff,
+                               area().bottom() - kOff});
   update();
 }
 
 std::optional<QPointF> MapView::pointOf(std::uint64_t index) const {
-  return index < points_.size() ? points_[index] : std::nullopt;
+  if (index >= points_.size() || !points_[index]) return std::nullopt;
+  return qp(*points_[index]);
 }
 
 void MapView::paintEvent(QPaintEvent* /*event*/) {

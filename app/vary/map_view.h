@@ -7,6 +7,7 @@
 #include <QWidget>
 
 #include "app/vary/walker.h"
+#include "layout/card_wall.h"
 
 namespace uneven {
 
@@ -61,7 +62,7 @@ class MapView : public QWidget {
     double least = 0, most = 1;
   };
   Span spanAcross_, spanUp_;
-  std::vector<std::optional<QPointF>> points_;  // spread, by variant
+  std::vector<std::optional<Point>> points_;  // spread, by variant
 };
 
 }  // namespace uneven

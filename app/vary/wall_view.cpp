@@ -14,13 +14,11 @@
 #include "app/controls/labels.h"
 #include "app/controls/theme.h"
 #include "app/drawing/mini_groove.h"
+#include "app/drawing/stick_painter.h"
 #include "core/song/names.h"
 
 namespace uneven {
 namespace {
-
-constexpr double kCardWidth = 184, kCardHeight = 96, kCardHeightMost = 300, kCardGap = 8,
-                 kBarWidth = 14;
 
 QString markWord(WalkMark mark) {
   return qs(spokenName(mark)).toLower();
@@ -53,30 +51,17 @@ WallView::WallView(Walker& walker, Editing& editing, QWidget* parent)
   connect(&walker_, &Walker::judgedMore, this, qOverload<>(&QWidget::update));
 }
 
-int WallView::columns() const {
-  const int most =
-      std::max(1, static_cast<int>((width() - kBarWidth + kCardGap) / (kCardWidth + kCardGap)));
-  const double down = std::max(1.0, std::floor((height() + kCardGap) / (kCardHeight + kCardGap)));
-  const double across = std::ceil(static_cast<double>(walker_.count()) / down);
-  return std::clamp(across < most ? static_cast<int>(across) : most, 1, most);
-}
-double WallView::cardHeight() const {
-  const double each =
-      (height() + kCardGap) / static_cast<double>(std::max<std::uint64_t>(1, rows()));
-  return std::clamp(std::floor(each - kCardGap), kCardHeight, kCardHeightMost);
-}
-std::uint64_t WallView::rows() const {
-  const auto n = static_cast<std::uint64_t>(columns());
-  return (walker_.count() + n - 1) / n;
+CardWall WallView::wall() const {
+  return cardWall(walker_.count(), {static_cast<double>(width()), static_cast<double>(height())});
 }
 
 void WallView::layOut() {
-  bar_->setGeometry(width() - static_cast<int>(kBarWidth), 0, static_cast<int>(kBarWidth),
-                    height());
-  const double whole = static_cast<double>(rows()) * (cardHeight() + kCardGap) - kCardGap;
-  bar_->setRange(0, std::max(0, static_cast<int>(std::min(2e9, whole - height()))));
+  const CardWall shown = wall();
+  const int bar = static_cast<int>(CardWall::kBar);
+  bar_->setGeometry(width() - bar, 0, bar, height());
+  bar_->setRange(0, static_cast<int>(std::min(2e9, shown.scrollMost())));
   bar_->setPageStep(height());
-  bar_->setSingleStep(static_cast<int>(cardHeight() + kCardGap));
+  bar_->setSingleStep(static_cast<int>(shown.step()));
   bar_->setVisible(bar_->maximum() > 0);
 }
 
@@ -116,20 +101,11 @@ void WallView::resizeEvent(QResizeEvent* /*event*/) {
 }
 
 QRectF WallView::cardRect(std::uint64_t index) const {
-  const auto n = static_cast<std::uint64_t>(columns());
-  const double wide =
-      (width() - (bar_->isVisible() ? kBarWidth + 4 : 4) - (columns() - 1) * kCardGap) / columns();
-  return {1 + static_cast<double>(index % n) * (wide + kCardGap),
-          static_cast<double>(index / n) * (cardHeight() + kCardGap) - bar_->value() + 1, wide,
-          cardHeight() - 2};
+  return qr(wall().card(index, bar_->value()));
 }
 
 std::pair<std::uint64_t, std::uint64_t> WallView::seen() const {
-  const auto n = static_cast<std::uint64_t>(columns());
-  const double each = cardHeight() + kCardGap;
-  const auto first = static_cast<std::uint64_t>(std::max(0.0, bar_->value() / each));
-  const auto last = static_cast<std::uint64_t>((bar_->value() + height()) / each) + 1;
-  return {std::min(first * n, walker_.count()), std::min(last * n, walker_.count())};
+  return wall().seen(bar_->value());
 }
 
 void WallView::show(std::uint64_t index) {
@@ -165,11 +141,7 @@ void WallView::forgetGathered() {
 }
 
 std::optional<std::uint64_t> WallView::at(const QPointF& p) const {
-  const auto [from, to] = seen();
-  for (std::uint64_t i = from; i < to; ++i) {
-    if (cardRect(i).contains(p)) return i;
-  }
-  return std::nullopt;
+  return wall().at(pointOf(p), bar_->value());
 }
 
 void WallView::paintCard(QPainter& p, std::uint64_t index) {
@@ -269,16 +241,16 @@ void WallView::keyPressEvent(QKeyEvent* event) {
     choose(static_cast<std::uint64_t>(
         std::clamp<std::int64_t>(to, 0, static_cast<std::int64_t>(walker_.count()) - 1)));
   };
-  const int page = std::max(1, static_cast<int>(height() / (cardHeight() + kCardGap))) * columns();
+  const int columns = wall().columns, page = wall().rowsSeen() * columns;
   switch (event->key()) {
     case Qt::Key_Right:
       return step(1);
     case Qt::Key_Left:
       return step(-1);
     case Qt::Key_Down:
-      return step(columns());
+      return step(columns);
     case Qt::Key_Up:
-      return step(-columns());
+      return step(-columns);
     case Qt::Key_PageDown:
       return step(page);
     case Qt::Key_PageUp:

@@ -9,6 +9,7 @@
 #include <set>
 
 #include "app/vary/walker.h"
+#include "layout/card_wall.h"
 
 class QScrollBar;
 
@@ -28,8 +29,7 @@ class WallView : public QWidget {
   QRectF cardRect(std::uint64_t index) const;
   // First and behind the last that is seen.
   std::pair<std::uint64_t, std::uint64_t> seen() const;
-  // Few stand wider and higher.
-  int columns() const;
+  CardWall wall() const;
 
  Q_SIGNALS:
   void chosen();
@@ -53,8 +53,6 @@ class WallView : public QWidget {
   void show(std::uint64_t index);
   void paintCard(QPainter& p, std::uint64_t index);
   std::optional<std::uint64_t> at(const QPointF& p) const;
-  std::uint64_t rows() const;
-  double cardHeight() const;
 
   Walker& walker_;
   Editing& editing_;

@@ -14,6 +14,7 @@
 #include "app/controls/choice_field.h"
 #include "app/controls/labels.h"
 #include "app/controls/number_field.h"
+#include "app/drawing/stick_painter.h"
 #include "app/frame/stage_rail.h"
 #include "app/strike/lanes_view.h"
 #include "core/io/atomic_save.h"
@@ -406,7 +407,7 @@ TEST_F(CheckStageTest, TheRulerShowsStrainAtAnotherTempoAndKeepsTheSong) {
   const Song before = song();
   const double here = view().strainOf(Limb::kRightHand);
   EXPECT_GT(here, 0.5);
-  const QRectF ruler = view().rulerRect();
+  const QRectF ruler = qr(view().rooms().ruler);
   QTest::mouseClick(&view(), Qt::LeftButton, {}, ruler.center().toPoint());
   ASSERT_TRUE(view().trial());
   EXPECT_NEAR(*view().trial(), 140, 2);

@@ -59,7 +59,7 @@ TEST_F(VaryStageTest, TheWallHasEveryPlaceInOrder) {
   key(Qt::Key_Right);
   EXPECT_EQ(label("variant-name"), QStringLiteral("kick on 4 &"));
   key(Qt::Key_Down);
-  EXPECT_EQ(vary().wall().current(), 1U + static_cast<std::uint64_t>(vary().wall().columns()));
+  EXPECT_EQ(vary().wall().current(), 1U + static_cast<std::uint64_t>(vary().wall().wall().columns));
   key(Qt::Key_End);
   EXPECT_EQ(vary().wall().current(), 12U);
   QTest::mouseClick(&vary().wall(), Qt::LeftButton, {},
@@ -81,7 +81,7 @@ TEST_F(VaryStageTest, FewStandWiderAndTheLastWordGoesWithTheWalk) {
   vary().showTab(WalkPanel::Tab::kAgainst);
   QApplication::processEvents();
   ASSERT_EQ(walker().count(), 1U);
-  EXPECT_EQ(wall.columns(), 1);
+  EXPECT_EQ(wall.wall().columns, 1);
   EXPECT_GT(wall.cardRect(0).width(), 2.5 * narrow);
   EXPECT_TRUE(wall.rect().toRectF().contains(wall.cardRect(0)));
   EXPECT_TRUE(status().isEmpty()) << status().toStdString();
