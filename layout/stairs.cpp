@@ -7,6 +7,7 @@
 
 #include "core/song/limbs.h"
 #include "core/time/count.h"
+#include "layout/time_axis.h"
 
 namespace uneven {
 namespace {
@@ -66,9 +67,8 @@ PlayedScene playedScene(const Groove& groove, const Kit& kit, int rounds,
   out.firstBar = std::clamp(firstBar, 0, all - out.bars);
   const Beat bar = groove.meter.barLength();
   const double length = out.bars * bar.toDouble();
-  const auto x = [&](Beat inShown) {
-    return area.left + 12 + inShown.toDouble() / length * (area.width() - 24);
-  };
+  const TimeAxis axis(area.left + 12, area.right - 12, 0, length);
+  const auto x = [&](Beat inShown) { return axis.xFromQuarters(inShown.toDouble()); };
   std::vector<PieceId> struck;
   const auto has = [&](PieceId piece) {
     return std::find(struck.begin(), struck.end(), piece) != struck.end();

@@ -9,6 +9,7 @@
 #include "app/controls/choice_field.h"
 #include "app/controls/labels.h"
 #include "app/controls/theme.h"
+#include "layout/time_axis.h"
 
 namespace uneven {
 namespace {
@@ -27,13 +28,14 @@ class ClickBars : public QWidget {
     QPainter p(this);
     constexpr int kBars = 8;
     const Meter meter = rehearsing_.groove().meter;
-    const double bar = width() / static_cast<double>(kBars), base = height() - 6.0;
+    const double bar = meter.barLength().toDouble(), base = height() - 6.0;
+    const TimeAxis axis(0, width(), 0, kBars * bar);
     for (int b = 0; b < kBars; ++b)
-      p.fillRect(QRectF(b * bar, 2, 1, height() - 4.0), theme::kFaintLine);
+      p.fillRect(QRectF(axis.xFromQuarters(b * bar), 2, 1, height() - 4.0), theme::kFaintLine);
     p.fillRect(QRectF(0, base, width(), 1), theme::kLaneLine);
     const ClickPattern now = at(rehearsing_.settings().click, rehearsing_.bpm());
     for (const ClickStroke& c : clicksOf(now, meter, rehearsing_.bpm(), 0, kBars)) {
-      const double x = c.at.toDouble() / meter.barLength().toDouble() * bar;
+      const double x = axis.xFromQuarters(c.at.toDouble());
       const double height = (c.one ? 28 : 20) * std::max(0.15, 1 + c.db / 24);
       p.fillRect(QRectF(x + 1, base - height, c.one ? 2.4 : 1.6, height),
                  c.one ? theme::kBrassEdge : theme::kInk);

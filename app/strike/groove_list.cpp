@@ -8,6 +8,7 @@
 #include "app/controls/theme.h"
 #include "core/song/core_groove.h"
 #include "core/song/limbs.h"
+#include "layout/time_axis.h"
 
 namespace uneven {
 
@@ -52,8 +53,10 @@ void GrooveList::paintSticks(QPainter& p, const Groove& groove, const QRectF& ro
   p.drawLine(QPointF(room.left(), middle), QPointF(room.right(), middle));
   const double length = groove.length().toDouble();
   const double bar = groove.meter.barLength().toDouble();
+  const TimeAxis bars(room.left(), room.right(), 0, length);
+  const TimeAxis hits(room.left() + 2, room.right() - 2, 0, length);
   for (double at = bar; at < length; at += bar) {
-    const double x = room.left() + room.width() * at / length;
+    const double x = bars.xFromQuarters(at);
     p.drawLine(QPointF(x, room.top()), QPointF(x, room.bottom()));
   }
   const std::vector<Limb> limbs = limbsOf(groove, *editing_.document().song().kit);
@@ -61,7 +64,7 @@ void GrooveList::paintSticks(QPainter& p, const Groove& groove, const QRectF& ro
     const Hit& hit = groove.hits[i];
     const bool foot = isFoot(limbs[i]);
     const double tall = foot ? room.bottom() - middle : middle - room.top();
-    const double x = room.left() + 2 + (room.width() - 4) * hit.at.toDouble() / length;
+    const double x = hits.xFromQuarters(hit.at.toDouble());
     const double reach = tall * hit.velocity.value() / Velocity::kMax;
     p.setPen(QPen(theme::limbColor(limbs[i]), hit.role == Role::kAccent ? 2 : 1.2));
     p.drawLine(QPointF(x, middle), QPointF(x, foot ? middle + reach : middle - reach));

@@ -7,6 +7,7 @@
 
 #include "app/controls/labels.h"
 #include "app/controls/theme.h"
+#include "layout/time_axis.h"
 
 namespace uneven {
 namespace {
@@ -66,7 +67,8 @@ void PulseStrip::paintEvent(QPaintEvent* /*event*/) {
   const std::int64_t bars = std::min(r.meetsAfterBars, kBarsMost);
   const double whole = (Beat(bars) * bar).toDouble();
   const double left = 70, right = width() - 16.0;
-  const auto x = [&](double quarters) { return left + quarters / whole * (right - left); };
+  const TimeAxis axis(left, right, 0, whole);
+  const auto x = [&](double quarters) { return axis.xFromQuarters(quarters); };
   const double felt = kTextHeight + 32, seems = felt + 38;
   p.drawText(QRectF(0, felt - 18, left - 10, 18), Qt::AlignRight | Qt::AlignVCenter, tr("pulse"));
   p.drawText(QRectF(0, seems - 18, left - 10, 18), Qt::AlignRight | Qt::AlignVCenter,

@@ -62,12 +62,13 @@ class CoreStrip : public QWidget {
     const QRectF room(1, 30, width() - 6.0, 60);
     paintMini(p, room, groove, nullptr, *editing_.document().song().kit);
     const MiniSpan span = miniSpan(groove, {});
+    const MiniScene scene = miniScene(groove, nullptr, *editing_.document().song().kit,
+                                      {room.left(), room.top(), room.right(), room.bottom()});
     const Beat bar = groove.meter.barLength();
-    const double length = (span.to - span.from).toDouble();
     p.setFont(theme::font(11));
     double before = -100;
     for (const Beat at : slotsOf(groove, span.from, span.to)) {
-      const double x = room.left() + 4 + (at - span.from).toDouble() / length * (room.width() - 8);
+      const double x = scene.axis.xFromQuarters(at.toDouble());
       const CountName count = countName(at - Beat(at.floorDiv(bar)) * bar, groove.meter);
       if (x - before < 12) continue;
       before = x;
