@@ -94,7 +94,7 @@ std::string swingInfo(const Score& score) {
     const Milliseconds pair = pairLength(feel.swing.unit, tempo);
     out +=
         fmt::format("  {} at {:.2f}: {} {:.3f}:1{}{}, {:.1f} %, long {:.1f} ms, short {:.1f} ms\n",
-                    feel.id, 60e6 / tempo.usPerQuarter, textOf(feel.swing.unit), ratio,
+                    feel.id, tempo.bpm().value, textOf(feel.swing.unit), ratio,
                     nameOfRatio(ratio).empty() ? "" : fmt::format(" ({})", nameOfRatio(ratio)),
                     feel.swing.linked ? " by tempo" : "", 100 * point, (pair * point).count(),
                     (pair * (1 - point)).count());

@@ -119,7 +119,7 @@ Result<Output> vary(FileSystem& files, const VaryCall& call) {
   double bpm = 120;
   if (const Result<SharedTake> take = Take::ofGroove(song, call.groove)) {
     const Score& score = (*take)->score();
-    bpm = 60e6 / score.tempo.tempoAt(score.blocks.front().start).usPerQuarter;
+    bpm = score.tempo.tempoAt(score.blocks.front().start).bpm().value;
   }
   Output out;
   out.notices = std::move(loaded->notes);

@@ -37,8 +37,9 @@ Rect CardWall::card(std::uint64_t index, double scrolled) const {
   const auto n = static_cast<std::uint64_t>(columns);
   const double bar = scrollMost() >= 1 ? kBar : 0;
   const double wide = (size.width - bar - 4 - (columns - 1) * kGap) / columns;
+  const std::uint64_t row = index / n;
   const double left = 1 + static_cast<double>(index % n) * (wide + kGap);
-  const double top = static_cast<double>(index / n) * step() - scrolled + 1;
+  const double top = static_cast<double>(row) * step() - scrolled + 1;
   return {left, top, left + wide, top + cardHeight - 2};
 }
 

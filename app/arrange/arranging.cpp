@@ -50,21 +50,14 @@ std::pair<std::size_t, std::size_t> Arranging::blocks() const {
 double Arranging::bpm() const {
   const Score* score = document_.songScore();
   if (score == nullptr) return song().tempo.front().bpm.value;
-  const Beat at = score->spans[section_].start;
-  double out = song().tempo.front().bpm.value;
-  for (const TempoMark& mark : song().tempo) {
-    if (mark.at > at) break;
-    out =
-        mark.at == at || !mark.ramp ? mark.bpm.value : 60e6 / score->tempo.tempoAt(at).usPerQuarter;
-  }
-  return out;
+  return bpmAt(song().tempo, score->spans[section_].start).value;
 }
 
 double Arranging::bpmAtEnd() const {
   const Score* score = document_.songScore();
   if (score == nullptr) return bpm();
   const Score::Span& span = score->spans[section_];
-  return 60e6 / score->tempo.tempoAt(std::max(span.start, span.end - Beat(1))).usPerQuarter;
+  return score->tempo.tempoAt(std::max(span.start, span.end - Beat(1))).bpm().value;
 }
 
 const TempoMark* Arranging::mark() const {

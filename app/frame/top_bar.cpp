@@ -279,14 +279,7 @@ void TopBar::read() {
   }
   subtitle_->setText((document_.path().isEmpty() ? tr("not saved yet") : document_.fileTitle()) +
                      (document_.modified() ? tr(", changed") : QString()));
-  const Bpm bpm = [&] {
-    Bpm inForce = document_.song().tempo.front().bpm;
-    for (const TempoMark& mark : document_.song().tempo) {
-      if (mark.at <= document_.start()) inForce = mark.bpm;
-    }
-    return inForce;
-  }();
-  tempo_->setValue(bpm.value);
+  tempo_->setValue(bpmAt(document_.song().tempo, document_.start()).value);
   if (!meter_->hasFocus()) meter_->setText(QString::fromStdString(groove.meter.toString()));
   bars_->setUnit(groove.bars == 1 ? tr("bar") : tr("bars"));
   bars_->setValue(groove.bars);

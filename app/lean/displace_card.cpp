@@ -124,7 +124,7 @@ void DisplaceCard::build() {
 }
 
 void DisplaceCard::setKeep(bool share) {
-  const Bpm here{60e6 / document().tempo().usPerQuarter};
+  const Bpm here = document().tempo().bpm();
   change(share ? tr("Displacement keeps its share of the beat")
                : tr("Displacement keeps its milliseconds"),
          [&](Feel& f) {

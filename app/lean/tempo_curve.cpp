@@ -29,7 +29,7 @@ void TempoCurve::show(const Song& song, const Swing& swing, Tempo here) {
   swing_ = swing;
   tempos_.clear();
   for (const TempoMark& mark : song.tempo) tempos_.push_back(mark.bpm.value);
-  here_ = 60e6 / here.usPerQuarter;
+  here_ = here.bpm().value;
   update();
 }
 

@@ -87,7 +87,7 @@ void Rehearsing::setShown(bool shown) {
 }
 
 double Rehearsing::songBpm() const {
-  return 60e6 / editing_.document().tempo().usPerQuarter;
+  return editing_.document().tempo().bpm().value;
 }
 
 std::optional<double> Rehearsing::comfortable() const {

@@ -77,7 +77,7 @@ void Walker::begin() {
   const Document& document = editing_.document();
   of_ = document.song();
   groove_ = document.grooveId();
-  bpm_ = 60e6 / document.tempo().usPerQuarter;
+  bpm_ = document.tempo().bpm().value;
   stale_ = false;
   if (!looksAtAll(arguments_))
     return take(makeWalk(kind_, *of_, groove_, arguments_, checker_.profile()));

@@ -178,8 +178,7 @@ Result<Song> withForm(Song song, const std::string& text, TempoGoes tempo) {
   }
   for (const std::size_t i : toFill) {
     FillPlan plan;
-    plan.asked.bpm =
-        60e6 / out.tempoMap().tempoAt(sectionStarts(out)[i + 1] - Beat(1)).usPerQuarter;
+    plan.asked.bpm = out.tempoMap().tempoAt(sectionStarts(out)[i + 1] - Beat(1)).bpm().value;
     const Beat pass = passLength(out, out.arrangement[i]);
     plan.asked.beats = std::min({Beat(2), pass});
     Result<Song> filled = withFill(out, i, plan);

@@ -9,6 +9,7 @@
 
 #include "core/arrange/fills.h"
 #include "core/arrange/sections.h"
+#include "core/song/edit.h"
 #include "core/song/positions.h"
 
 namespace uneven {
@@ -36,7 +37,7 @@ std::optional<Song> aroundSeam(const Song& song, std::size_t index) {
       std::min<double>(after.repeat, 1 + std::ceil(reach / passLength(song, after).toDouble())));
   const Beat at = sectionStarts(song)[index];
   TempoMark mark;
-  mark.bpm = Bpm{60e6 / song.tempoMap().tempoAt(at).usPerQuarter};
+  mark.bpm = bpmAt(song.tempo, at);
   out.tempo = {mark};
   return out;
 }

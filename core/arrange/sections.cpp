@@ -12,6 +12,7 @@
 #include "core/base/number.h"
 #include "core/base/text.h"
 #include "core/perform/passage.h"
+#include "core/song/edit.h"
 
 namespace uneven {
 namespace {
@@ -44,15 +45,6 @@ struct TempoSlice {
   std::optional<double> last;  // where the last one ramps to, at the end
 };
 
-double bpmAt(const std::vector<TempoMark>& marks, Beat at) {
-  auto next = std::upper_bound(marks.begin(), marks.end(), at,
-                               [](Beat x, const TempoMark& mark) { return x < mark.at; });
-  const TempoMark& mark = *std::prev(next);
-  if (!mark.ramp || next == marks.end()) return mark.bpm.value;
-  const double along = (at - mark.at).toDouble() / (next->at - mark.at).toDouble();
-  return std::lerp(mark.bpm.value, next->bpm.value, along);
-}
-
 TempoSlice sliceOf(const std::vector<TempoMark>& marks, Beat from, Beat to) {
   TempoSlice out;
   out.length = to - from;
@@ -60,7 +52,7 @@ TempoSlice sliceOf(const std::vector<TempoMark>& marks, Beat from, Beat to) {
                                       [](Beat x, const TempoMark& mark) { return x < mark.at; });
   TempoMark begin = *std::prev(first);
   if (begin.at != from) {
-    begin.bpm = Bpm{bpmAt(marks, from)};
+    begin.bpm = bpmAt(marks, from);
     begin.relation.clear();
     begin.extras = {};
   }
@@ -71,7 +63,7 @@ TempoSlice sliceOf(const std::vector<TempoMark>& marks, Beat from, Beat to) {
     out.marks.back().at -= from;
   }
   if (out.marks.back().ramp && from + out.marks.back().at < marks.back().at)
-    out.last = bpmAt(marks, to);
+    out.last = bpmAt(marks, to).value;
   return out;
 }
 
@@ -476,7 +468,7 @@ Result<Song> withTempoRelation(Song song, std::size_t section, const TempoRelati
   const Beat at = starts[section];
   // Where a ramp leads to it, what the ramp has come to.
   const Beat eve = at - Beat(1, 10'000);
-  const double held = bpmAt(song.tempo, eve);
+  const double held = bpmAt(song.tempo, eve).value;
   const double bpm = roundedTo(held * relation.factor(), 1e4);
   if (bpm < kBpmMin || bpm > kBpmMax) {
     return Error{ErrorCode::kLimit,

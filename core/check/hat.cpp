@@ -124,8 +124,7 @@ class HatCheck {
 
   double tempoAt(const Opening& opening) const {
     const Score::Block& block = score_.blocks[opening.block];
-    return 60'000'000.0 /
-           static_cast<double>(score_.tempo.tempoAt(block.start + opening.at).usPerQuarter);
+    return score_.tempo.tempoAt(block.start + opening.at).bpm().value;
   }
 
   // Whether this has been found in an earlier repetition: then it is only counted, before anything

@@ -215,8 +215,7 @@ void SongCheck::checkHats(const Groove& groove, double backbeat) {
   const bool byRole = !accents.empty();
   if (!byRole) accents = all;
   const bool sixteenths = shortest <= Beat(1, 4);
-  const double bpm =
-      60e6 / static_cast<double>(score_.tempo.tempoAt(score_.blocks[block_].start).usPerQuarter);
+  const double bpm = score_.tempo.tempoAt(score_.blocks[block_].start).bpm().value;
   const double wanted =
       kHatsUnderDb +
       (sixteenths ? kHatsDbPerStep * std::max(0.0, bpm - kHatsFromBpm) / kHatsStepBpm : 0);

@@ -40,7 +40,7 @@ class SongCheck {
   Moment plain(const Stroke& s) const { return s.time - s.drift; }
   double bpmAt(const Stroke& s) const {
     const Beat at = score_.blocks[s.block].start + hitOf(s).at;
-    return 60e6 / static_cast<double>(score_.tempo.tempoAt(at).usPerQuarter);
+    return score_.tempo.tempoAt(at).bpm().value;
   }
   std::string names(const std::vector<PieceId>& pieces) const {
     std::string out;

@@ -24,7 +24,7 @@ Result<HandReport> handReport(const Song& song, const std::string& groove, const
   if (!there) return there.error();
   HandReport out;
   const Score& score = (*there)->score();
-  out.bpm = bpm.value_or(60e6 / score.tempo.tempoAt(score.blocks.front().start).usPerQuarter);
+  out.bpm = bpm.value_or(score.tempo.tempoAt(score.blocks.front().start).bpm().value);
   // One tempo throughout, so that a ceiling is one number.
   Song at = song;
   if (profile.setup) at.kit.edit([&](Kit& kit) { kit.setup = *profile.setup; });

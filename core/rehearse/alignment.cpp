@@ -151,7 +151,7 @@ class Aligner {
     Alignment out;
     out.offset = Milliseconds(offset);
     out.firstBar = block_.firstBar;
-    out.bpm = 60e6 / part_.score().tempo.tempoAt(block_.start).usPerQuarter;
+    out.bpm = part_.score().tempo.tempoAt(block_.start).bpm().value;
     if (played_.empty() && wanted.rounds == 0) return out;
     for (const auto& [from, to] : wanted.free) free_.emplace_back(msAt(from), msAt(to));
     fixed_ = wanted.rounds > 0;

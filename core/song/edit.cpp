@@ -3,6 +3,7 @@
 #include "core/song/edit.h"
 
 #include <algorithm>
+#include <cmath>
 #include <iterator>
 #include <map>
 
@@ -250,12 +251,38 @@ Song atOneTempo(Song song, Bpm bpm) {
   return song;
 }
 
+namespace {
+
+// The mark behind the one in force.
+template <class Marks>
+auto tempoAfter(Marks& marks, Beat at) {
+  return std::upper_bound(marks.begin() + 1, marks.end(), at,
+                          [](Beat x, const TempoMark& mark) { return x < mark.at; });
+}
+
+}  // namespace
+
+Bpm bpmAt(const std::vector<TempoMark>& marks, Beat at) {
+  const auto next = tempoAfter(marks, at);
+  const TempoMark& mark = *std::prev(next);
+  if (!mark.ramp || next == marks.end() || at <= mark.at) return mark.bpm;
+  const double along = (at - mark.at).toDouble() / (next->at - mark.at).toDouble();
+  return {std::lerp(mark.bpm.value, next->bpm.value, along)};
+}
+
 Song withTempoAt(Song song, Beat at, Bpm bpm) {
-  TempoMark* inForce = &song.tempo.front();
-  for (TempoMark& mark : song.tempo) {
-    if (mark.at <= at) inForce = &mark;
+  bpm.value = std::clamp(bpm.value, kBpmMin, kBpmMax);
+  const auto next = tempoAfter(song.tempo, at);
+  TempoMark& inForce = *std::prev(next);
+  if (inForce.ramp && next != song.tempo.end() && at > inForce.at) {
+    TempoMark here;
+    here.at = at;
+    here.bpm = bpm;
+    here.ramp = true;
+    song.tempo.insert(next, here);
+  } else {
+    inForce.bpm = bpm;
   }
-  inForce->bpm = Bpm{std::clamp(bpm.value, kBpmMin, kBpmMax)};
   return song;
 }
 

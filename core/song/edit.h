@@ -87,7 +87,11 @@ Groove withMeter(Groove groove, Meter meter, int bars,
 // The song with that groove or feel replaced (by id), or added at the end when it is new.
 Song withGroove(Song song, Groove groove);
 Song withFeel(Song song, Feel feel);
-// The tempo that holds at a position of the song is changed where it was set.
+// The tempo that holds at a position; on a ramp what it has come to there. `marks`: of a song, not
+// empty, the first at 0.
+Bpm bpmAt(const std::vector<TempoMark>& marks, Beat at);
+// The tempo that holds at a position of the song is changed where it was set; on a ramp there, and
+// the ramp goes on from it.
 Song withTempoAt(Song song, Beat at, Bpm bpm);
 // One tempo from beginning to end.
 Song atOneTempo(Song song, Bpm bpm);

@@ -40,6 +40,7 @@ struct Tempo {
     return {static_cast<std::int32_t>(roundToInt(60e6 / bpm.value))};
   }
   Milliseconds quarter() const { return Milliseconds(usPerQuarter / 1000.0); }
+  Bpm bpm() const { return {60e6 / usPerQuarter}; }
   bool operator==(const Tempo&) const = default;
 };
 

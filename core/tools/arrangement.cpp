@@ -67,7 +67,7 @@ void tellLength(ToolCall& call, const Song& song) {
 
 double bpmAtEnd(const Song& song, std::size_t index) {
   const Beat end = sectionStarts(song)[index + 1];
-  return 60e6 / song.tempoMap().tempoAt(std::max(Beat(0), end - Beat(1))).usPerQuarter;
+  return song.tempoMap().tempoAt(std::max(Beat(0), end - Beat(1))).bpm().value;
 }
 
 void addSection(ToolCall& call, Song& song) {

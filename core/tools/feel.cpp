@@ -111,7 +111,7 @@ void keep(ToolCall& call, Song& song) {
   const Tempo tempo = tempoOf(song, call.groove.id);
   change(call, song, [&](Feel& feel) {
     feel.shareOf.reset();
-    if (call.text("what") == "share") feel.shareOf = Bpm{60e6 / tempo.usPerQuarter};
+    if (call.text("what") == "share") feel.shareOf = tempo.bpm();
   });
 }
 

@@ -65,7 +65,7 @@ Beat lengthOf(ClickUnit unit) {
 template <typename Put>
 void clickBar(const Score& score, Beat start, Beat length, const ClickPlan& plan, Put put) {
   for (Beat at; at < length;) {
-    const double bpm = 60e6 / score.tempo.tempoAt(start + at).usPerQuarter;
+    const double bpm = score.tempo.tempoAt(start + at).bpm().value;
     const bool cut = plan.unit == ClickUnit::kQuarters && bpm < plan.subdivideBelowBpm;
     put(start + at, at == Beat(0));
     at += cut ? Beat(1, 2) : lengthOf(plan.unit);
@@ -237,7 +237,7 @@ Programme programmeOf(const Take& take, const KitMap& map, const Listening& list
     int from = 0;
     for (const Score::Block& block : score.blocks) {
       const Groove& groove = *block.groove;
-      const double bpm = 60e6 / score.tempo.tempoAt(block.start).usPerQuarter;
+      const double bpm = score.tempo.tempoAt(block.start).bpm().value;
       for (const ClickStroke& c : clicksOf(*click.pattern, groove.meter, bpm, from, groove.bars)) {
         out.events.push_back(clickAt(toMoment(score.tempo.msAt(block.start + c.at)),
                                      c.one && click.accentOne, clicks, click.levelDb + c.db));

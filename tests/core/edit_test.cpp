@@ -141,6 +141,30 @@ TEST(Edit, ChangesTheTempoThatHolds) {
   EXPECT_EQ(withTempoAt(song, Beat(16), {900}).tempo[1].bpm.value, kBpmMax);
 }
 
+// Half way up a ramp the tempo is half way, and setting it there bends the ramp at that place.
+TEST(Edit, ATempoOnARampIsWhatItHasComeTo) {
+  Song song = blankSong();
+  TempoMark fast = song.tempo.front();
+  song.tempo.front().bpm = {100};
+  song.tempo.front().ramp = true;
+  fast.at = Beat(16);
+  fast.bpm = {140};
+  song.tempo.push_back(fast);
+  EXPECT_EQ(bpmAt(song.tempo, Beat(0)).value, 100);
+  EXPECT_NEAR(bpmAt(song.tempo, Beat(4)).value, 110, 1e-12);
+  EXPECT_EQ(bpmAt(song.tempo, Beat(16)).value, 140);
+  EXPECT_EQ(bpmAt(song.tempo, Beat(99)).value, 140);
+  const Song bent = withTempoAt(song, Beat(8), {90});
+  ASSERT_EQ(bent.tempo.size(), 3U);
+  EXPECT_EQ(bpmAt(bent.tempo, Beat(8)).value, 90);
+  EXPECT_NEAR(bpmAt(bent.tempo, Beat(4)).value, 95, 1e-12);
+  EXPECT_NEAR(bpmAt(bent.tempo, Beat(12)).value, 115, 1e-12);
+  EXPECT_EQ(withTempoAt(song, Beat(0), {90}).tempo.size(), 2U);
+  EXPECT_EQ(withTempoAt(song, Beat(20), {90}).tempo[1].bpm.value, 90);
+  // What is performed goes by the same line, in steps of a sixteenth.
+  EXPECT_NEAR(song.tempoMap().tempoAt(Beat(8)).bpm().value, bpmAt(song.tempo, Beat(8)).value, 0.4);
+}
+
 TEST(Edit, SetsTheFeelWhereItIsInForce) {
   Song song = blankSong();
   Feel other;
