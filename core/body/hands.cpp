@@ -7,12 +7,12 @@
 #include <optional>
 
 #include "core/base/number.h"
+#include "core/body/weights.h"
 
 namespace uneven {
 namespace {
 
 constexpr double kSameBeat = 1e-6;  // quarter notes
-constexpr double kPlayOnMs = 700;   // a voice that comes again within this goes on
 
 bool isSame(double a, double b) {
   return std::abs(a - b) < kSameBeat;
@@ -114,7 +114,7 @@ class Rules {
 
   // Whether a voice goes on from one place to the next.
   bool near(std::uint32_t from, std::uint32_t to) const {
-    return ms(to) - ms(from) < kPlayOnMs ||
+    return ms(to) - ms(from) < weight::kGoesOn.count() ||
            written(to) - written(from) <= hands_[places_[to].from].unit + kSameBeat;
   }
 
@@ -157,9 +157,9 @@ class Rules {
       run.to += 1;
       done = run.to - 1;
       const std::size_t count = run.to - run.from;
-      constexpr double kMostly = 0.6;
-      const bool sustained = count >= RunLimits::kSustainedFrom &&
-                             static_cast<double>(units) >= kMostly * static_cast<double>(count - 1);
+      const bool sustained =
+          count >= RunLimits::kSustainedFrom &&
+          static_cast<double>(units) >= weight::kMostly * static_cast<double>(count - 1);
       if (!tooFast(run, sustained)) continue;
       if (!sustained && holes > 0) {
         // Only its strokes at the short distance.

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // From strokes to what a body is asked for.
 #include "core/body/part.h"
+#include "core/body/weights.h"
 
 #include <algorithm>
 #include <cmath>
@@ -11,12 +12,9 @@
 namespace uneven {
 namespace {
 
-// A piece that is struck again within this, before and after, goes on.
-constexpr double kGoesOnMs = 700;
 constexpr std::uint32_t kNoHit = 0xFFFFFFFF;
-// Or within a beat.
+// A piece goes on, too, where it comes again within a beat.
 constexpr double kJustOver = 1.001, kNeverNear = 1e9;
-constexpr std::size_t kTomTime = 6;
 
 double msOf(Moment moment) {
   return static_cast<double>(moment.count()) / 1e6;
@@ -50,10 +48,10 @@ void markOstinatos(const Kit& kit, double length, std::vector<WrittenStroke>& wr
     };
     const auto near = [&](std::size_t i) {
       const double quarters = i > 0 ? row[i]->written - row[i - 1]->written : kNeverNear;
-      return gap(i) < kGoesOnMs || quarters <= row[i]->unit * kJustOver;
+      return gap(i) < weight::kGoesOn.count() || quarters <= row[i]->unit * kJustOver;
     };
     const bool drum = !keepsTime(kit, entry.first);
-    if (drum && !(count >= kTomTime && withOthers.contains(entry.first))) continue;
+    if (drum && !(count >= weight::kTomTime && withOthers.contains(entry.first))) continue;
     for (std::size_t i = 0; i < count; ++i) {
       row[i]->ostinato =
           near(i) && near((i + 1) % count) && (!drum || even(gap(i), gap((i + 1) % count)));
@@ -227,9 +225,9 @@ void addClosings(const Played& played, Skipped skipped, const FoldedBlocks* fold
   // A stroke that the foot makes there anyway shuts them.
   std::vector<BodyStroke> kept;
   for (const BodyStroke& b : out.feet) {
-    constexpr double kSameMs = 40;
     const auto same = [&](const BodyStroke& o) {
-      return o.limb == foot && o.piece == piece::kHatFoot && std::abs(o.grid - b.grid) < kSameMs;
+      return o.limb == foot && o.piece == piece::kHatFoot &&
+             std::abs(o.grid - b.grid) < weight::kSameStroke.count();
     };
     if (b.closing && !kept.empty() && same(kept.back())) continue;
     if (!b.closing && !kept.empty() && kept.back().closing && same(b) && same(kept.back()))

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The search.
 #include "core/body/search.h"
+#include "core/body/weights.h"
 
 #include <algorithm>
 #include <array>
@@ -11,9 +12,6 @@ namespace uneven {
 namespace {
 
 constexpr std::size_t kKept = 12, kKeptAlike = 2;
-constexpr double kCannot = 1'000;
-// To leave what keeps time weighs more than to leave what does not.
-constexpr double kLeaveTime = 4, kLeave = 1;
 
 struct Node {
   double cost = 0, tired = 0;
@@ -74,14 +72,14 @@ void searchHands(const SearchCall& call, const HandPasts& pasts, std::vector<Lim
                                           node.pasts.of(mirrored(limb)), call.pace);
           time = time || stroke.ostinato;
           if (call.goal == SearchFor::kLeastDeparture) {
-            if (!s.playable()) node.cost += kCannot * std::min(s.strain, 10.0);
+            if (!s.playable()) node.cost += weight::kCannot * std::min(s.strain, 10.0);
           } else {
             node.cost =
                 std::max(node.cost, call.goal == SearchFor::kLeastStrain ? s.strain : s.effort);
           }
         }
         if (call.goal == SearchFor::kLeastDeparture && first != plan[p])
-          node.cost += time ? kLeaveTime : kLeave;
+          node.cost += time ? weight::kLeaveTime : weight::kLeave;
         node.tired = node.pasts.right.tired + node.pasts.left.tired;
         next.push_back(node);
       }

@@ -7,6 +7,7 @@
 #include <cmath>
 
 #include "core/body/search.h"
+#include "core/body/weights.h"
 
 namespace uneven {
 namespace {
@@ -304,7 +305,7 @@ Ceiling ceilingOf(const Turning& turning, const std::vector<Limb>& hands) {
   out.hands = hands;
   out.comfortable = turning.highest(hands, &Worst::effort);
   out.playable = turning.highest(hands, &Worst::strain);
-  out.comfortable = std::min(out.comfortable, out.playable * Ceiling::kComfortableMost);
+  out.comfortable = std::min(out.comfortable, out.playable * weight::kComfortableMost);
   if (out.playable >= kPaceMost) return out;
   const Worst at = turning.worst(hands, std::max(out.playable, 1 / kPaceMost) * (1 + 1e-9));
   out.hand = at.hand;
@@ -358,7 +359,7 @@ Ceiling ceilingOf(const Body& body, const BodyPart& part) {
     for (std::size_t round = 0; round < Loop::kRounds; ++round) add(loop.hands(first, round));
     look();
   }
-  best.comfortable = std::min(comfortable, best.playable * Ceiling::kComfortableMost);
+  best.comfortable = std::min(comfortable, best.playable * weight::kComfortableMost);
   return best;
 }
 

@@ -35,7 +35,6 @@ LoopStrains loopStrains(const Body& body, const BodyPart& part, const std::vecto
 // How many times the part's tempo it can go, going round. Comfortable is below playable by 3 % or
 // more.
 struct Ceiling {
-  static constexpr double kComfortableMost = 0.97;  // of what is playable
   double comfortable = 0, playable = 0;  // factors of the tempo; kPaceMost: nothing holds it back
   // What sets the playable one: index into hands or feet; nothing: nothing does.
   std::optional<std::size_t> hand, foot;

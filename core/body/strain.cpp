@@ -6,16 +6,12 @@
 #include <cmath>
 
 #include "core/base/number.h"
+#include "core/body/weights.h"
 
 namespace uneven {
 namespace {
 
 constexpr double kStrainMost = 1'000;
-constexpr double kCrossed = 0.5;  // forearms beyond the other hand
-// As far as a stroke counts that came at half the speed: of a single into a double.
-constexpr double kSingleToDouble = 0.28;
-// Times the comfortable gap of a sustained run, at least, after which a limb is fresh.
-constexpr double kFresh = 1.5;
 
 double ms(Milliseconds m) {
   return m.count();
@@ -80,12 +76,12 @@ double tiredAfter(double gap, const LimbPast& before, const RunLimits& limits, d
   // How far each gap, from this one back, lets the strokes before it count.
   double tired = 1, counts = 1, now = gap;
   const double easy = ms(limits.sustained.comfortable);
-  const double fresh = std::max(runGap, kFresh * easy);
+  const double fresh = std::max(runGap, weight::kFresh * easy);
   for (std::size_t k = 0; k <= before.gaps.size(); ++k) {
     const double longer = now / gap;
     const double reach = longer <= 1   ? 1
-                         : longer <= 2 ? 1 - (1 - kSingleToDouble) * (longer - 1)
-                                       : kSingleToDouble * std::max(0.0, 3 - longer);
+                         : longer <= 2 ? 1 - (1 - weight::kSingleToDouble) * (longer - 1)
+                                       : weight::kSingleToDouble * std::max(0.0, 3 - longer);
     const double next = k < before.gaps.size() ? before.gaps[k] : 0;
     const double anew = next > 0 ? std::clamp(2 - now / next, 0.0, 1.0) : 1;
     counts *= reach * anew * std::clamp((fresh - now) / (fresh - easy), 0.0, 1.0);
@@ -186,7 +182,8 @@ Strain Body::next(const BodyStroke& stroke, Limb limb, LimbPast& same, const Lim
         const double beyond = side * (*to - *across(there->piece));
         const double was = side * (*across(before->piece) - *across(there->piece));
         const bool near = now - other.end <= 2 * ms(profile_.runGap);
-        if (near && beyond > kCrossed && was <= kCrossed) way = ms(profile_.crossed);
+        if (near && beyond > weight::kCrossed && was <= weight::kCrossed)
+          way = ms(profile_.crossed);
       }
       const bool byWay = (gap < comfortable + way && gap >= comfortable) ||
                          (gap < playable + way && gap >= playable);

@@ -9,13 +9,12 @@
 #include <map>
 #include <set>
 
+#include "core/check/bounds.h"
 #include "core/perform/displacement.h"
 
 namespace uneven {
 namespace {
 
-constexpr double kGhostOverDb = 4, kGhostUnderDb = 12, kBackbeatDb = 3, kSoftDb = 8;
-constexpr double kHatsUnderDb = 6, kHatsDbPerStep = 2, kHatsStepBpm = 20, kHatsFromBpm = 110;
 double level(const Hit& hit) {
   return levelOfHit(hit);
 }
@@ -36,8 +35,6 @@ bool isBackbeat(const Groove& groove, const Hit& hit) {
   return inBar > Beat(0) && Beat(inBar.floorDiv(unit)) * unit == inBar;
 }
 
-constexpr double kSurely = 0.25;  // dB beyond the bound, so that rounding does not bring it back
-
 }  // namespace
 
 void SongCheck::checkGhosts(const Groove& groove) {
@@ -49,8 +46,8 @@ void SongCheck::checkGhosts(const Groove& groove) {
     };
     const auto first = std::find_if(groove.hits.begin(), groove.hits.end(), ghost);
     if (difference < aim.low || difference > aim.high) {
-      const double by =
-          difference < aim.low ? difference - aim.low - kSurely : difference - aim.high + kSurely;
+      const double by = difference < aim.low ? difference - aim.low - bound::kSurelyDb
+                                             : difference - aim.high + bound::kSurelyDb;
       Finding& f = written(
           FindingKind::kSeparation, groove, first->at, {s.piece}, tenth(difference), "dB",
           fmt::format("ghosts on {} lie {:.1f} dB under its accents; {:g} to {:g} is the aim",
@@ -79,7 +76,7 @@ void SongCheck::checkStandingOut(const Groove& groove, PieceId piece,
   const double median = level(medianOf(all));
   const auto isGhost = [&](const Hit& h) {
     return marked ? h.role == Role::kGhost
-                  : h.role == Role::kNormal && level(h) <= median - kGhostUnderDb;
+                  : h.role == Role::kNormal && level(h) <= median - bound::kGhostUnderDb;
   };
   for (std::size_t k = 0; k < hits.size(); ++k) {
     const Hit& ghost = groove.hits[hits[k]];
@@ -95,7 +92,7 @@ void SongCheck::checkStandingOut(const Groove& groove, PieceId piece,
     int to = 0;
     if (!others.empty()) {
       const double usual = medianOf(others);
-      bound = level(usual) + kGhostOverDb;
+      bound = level(usual) + bound::kGhostOverDb;
       value = level(ghost) - level(usual);
       to = static_cast<int>(usual);
       if (level(ghost) >= bound) {
@@ -108,7 +105,7 @@ void SongCheck::checkStandingOut(const Groove& groove, PieceId piece,
       if (h.role != Role::kNormal || isGhost(h) || level(ghost) <= level(h)) continue;
       value = level(ghost) - level(h);
       text = fmt::format("{:.1f} dB above the normal hit beside it", value);
-      const int under = louderBy(h.velocity, -kGhostOverDb).value();
+      const int under = louderBy(h.velocity, -bound::kGhostOverDb).value();
       to = to == 0 ? under : std::min(to, under);
     }
     if (text.empty()) continue;
@@ -134,13 +131,14 @@ void SongCheck::checkBackbeat(const Groove& groove) {
   const double median = medianOf(velocities);
   const auto [low, high] = std::minmax_element(velocities.begin(), velocities.end());
   const double apart = level(static_cast<double>(*high)) - level(static_cast<double>(*low));
-  if (apart > kBackbeatDb) {
+  if (apart > bound::kBackbeatDb) {
     const Hit* odd = *std::max_element(beats.begin(), beats.end(), [&](const Hit* a, const Hit* b) {
       return std::abs(level(*a) - level(median)) < std::abs(level(*b) - level(median));
     });
-    Finding& f = written(
-        FindingKind::kBackbeatUneven, groove, odd->at, {piece::kSnare}, tenth(apart), "dB",
-        fmt::format("the backbeats are {:.1f} dB apart; within {:g} is even", apart, kBackbeatDb));
+    Finding& f =
+        written(FindingKind::kBackbeatUneven, groove, odd->at, {piece::kSnare}, tenth(apart), "dB",
+                fmt::format("the backbeats are {:.1f} dB apart; within {:g} is even", apart,
+                            bound::kBackbeatDb));
     std::vector<HitRef> all;
     all.reserve(beats.size());
     for (const Hit* b : beats) all.push_back({b->at, b->piece});
@@ -178,10 +176,9 @@ std::set<std::int64_t> SongCheck::fills(const Groove& groove) const {
       ++strokes[static_cast<std::size_t>(h.at.floorDiv(groove.meter.barLength()))];
   }
   const double usual = medianOf(strokes);
-  constexpr double kLeaves = 0.7;
   std::set<std::int64_t> out;
   for (std::size_t bar = 0; bar < strokes.size(); ++bar) {
-    if (strokes[bar] < kLeaves * usual) out.insert(static_cast<std::int64_t>(bar));
+    if (strokes[bar] < bound::kLeavesShare * usual) out.insert(static_cast<std::int64_t>(bar));
   }
   return out;
 }
@@ -217,14 +214,16 @@ void SongCheck::checkHats(const Groove& groove, double backbeat) {
   const bool sixteenths = shortest <= Beat(1, 4);
   const double bpm = score_.tempo.tempoAt(score_.blocks[block_].start).bpm().value;
   const double wanted =
-      kHatsUnderDb +
-      (sixteenths ? kHatsDbPerStep * std::max(0.0, bpm - kHatsFromBpm) / kHatsStepBpm : 0);
+      bound::kHatsUnderDb +
+      (sixteenths
+           ? bound::kHatsDbPerStep * std::max(0.0, bpm - bound::kHatsFromBpm) / bound::kHatsStepBpm
+           : 0);
   const double is = level(backbeat) - level(medianOf(accents));
   if (is >= wanted || (!byRole && is > 0)) return;
   const Hit& first = *std::find_if(groove.hits.begin(), groove.hits.end(), [&](const Hit& h) {
     return ridden(kit_, h.piece) && (byRole ? h.role == Role::kAccent : h.role != Role::kGhost);
   });
-  const double by = wanted - is + kSurely;
+  const double by = wanted - is + bound::kSurelyDb;
   Finding& f =
       written(FindingKind::kHatsHeavy, groove, first.at, {first.piece}, tenth(is), "dB",
               fmt::format("{}{} lie {:.1f} dB under the backbeat; {:.1f} or more is usual here",
@@ -273,22 +272,22 @@ void SongCheck::checkSoftUnisons(const Groove& groove) {
     const auto [softer, louder] = std::minmax({level(*hits[0]), level(*hits[1])});
     const bool third = thirdPartial(where - Beat(where.floorDiv(Beat(1))));
     const double under = loud - (third ? louder : softer);
-    if (under >= kSoftDb) continue;
+    if (under >= bound::kSoftDb) continue;
     Loud& of = found[inKitOrder({hits[0]->piece, hits[1]->piece})];
     if (of.places++ == 0) of.first = where;
     of.under = std::min(of.under, under);
     for (const Hit* h : hits) {
       const bool keeps = !third && ridden(kit_, h->piece);
-      if (!keeps && loud - level(*h) < kSoftDb) of.hits.push_back({h->at, h->piece});
+      if (!keeps && loud - level(*h) < bound::kSoftDb) of.hits.push_back({h->at, h->piece});
     }
   }
   for (auto& [pieces, of] : found) {
     Finding& f = written(FindingKind::kSoftUnison, groove, of.first, pieces, tenth(of.under), "dB",
                          fmt::format("both hands only {:.1f} dB under the accents; {:g} or more "
                                      "keeps it soft",
-                                     of.under, kSoftDb));
+                                     of.under, bound::kSoftDb));
     f.times = times_ * of.places;
-    const double most = loud - kSoftDb - kSurely;
+    const double most = loud - bound::kSoftDb - bound::kSurelyDb;
     const int to =
         louderBy(Velocity(static_cast<int>(roundToInt(medianOf(accents)))), most - loud).value();
     offer(f, MendKind::kVelocity, fmt::format("soften to {}", to), std::move(of.hits)).value = to;
@@ -330,7 +329,6 @@ struct Machine {
   int count = 0;
 };
 Machine machineIn(const Groove& groove, PieceId piece) {
-  constexpr double kLeast = 4;  // strokes in a bar
   const Beat bar = groove.meter.barLength();
   Machine run;
   for (const Hit& h : groove.hits) {
@@ -341,11 +339,11 @@ Machine machineIn(const Groove& groove, PieceId piece) {
       continue;
     }
     const Beat length = run.first == nullptr ? Beat(0) : h.at - run.first->at;
-    if (length >= bar && run.count >= kLeast * (length / bar).toDouble()) return run;
+    if (length >= bar && run.count >= bound::kMachinePerBar * (length / bar).toDouble()) return run;
     run = {&h, 1};
   }
   const Beat length = run.first == nullptr ? Beat(0) : groove.length() - run.first->at;
-  if (length >= bar && run.count >= kLeast * (length / bar).toDouble()) return run;
+  if (length >= bar && run.count >= bound::kMachinePerBar * (length / bar).toDouble()) return run;
   return {};
 }
 
@@ -364,9 +362,8 @@ void SongCheck::checkMachine(const Groove& groove) {
         written(FindingKind::kFlatDynamics, groove, run.first->at, {piece}, run.count, "strokes",
                 fmt::format("{} strokes of {} all at {}: like a machine", run.count,
                             kit_[piece].name, run.first->velocity.value()));
-    constexpr double kSofterDb = 4;
-    offerLevel(f, MendKind::kAlternate, fmt::format("every second one {:g} dB softer", kSofterDb),
-               -kSofterDb);
+    offerLevel(f, MendKind::kAlternate,
+               fmt::format("every second one {:g} dB softer", bound::kSofterDb), -bound::kSofterDb);
   }
 }
 

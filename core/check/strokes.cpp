@@ -8,6 +8,7 @@
 #include <cmath>
 #include <map>
 
+#include "core/check/bounds.h"
 #include "core/measure/unison.h"
 #include "core/perform/displacement.h"
 #include "core/perform/hold.h"
@@ -16,13 +17,6 @@
 #include "core/voice/notes.h"
 
 namespace uneven {
-namespace {
-
-constexpr Milliseconds kTooClose{25};
-constexpr Milliseconds kPulledMost{100};  // what stands farther apart is meant so
-
-}  // namespace
-
 namespace {
 
 // Displacements of a feel under which its pieces, which it lays as in `lean`, are only so far
@@ -72,8 +66,8 @@ bool SongCheck::tellLean(const Unison& u, const std::vector<PieceId>& pieces) {
   const auto [first, last] = std::minmax_element(lean.begin(), lean.end(), late);
   const double apart = (last->second - first->second).count();
   // Where slots, nudges or swing by limbs do more than shade it, it is told place by place.
-  constexpr double kShade = 5;
-  if (std::abs(apart - u.plain.count()) > kShade || apart <= kSpreadFinding.count()) return false;
+  if (std::abs(apart - u.plain.count()) > bound::kShade.count() || apart <= kSpreadFinding.count())
+    return false;
   const Stroke& s = strokes_[u.strokes.front()];
   const Feel& feel = score_.feels[score_.blocks[s.block].feel];
   const auto key = std::pair(feel.id, pieces);
@@ -89,11 +83,10 @@ bool SongCheck::tellLean(const Unison& u, const std::vector<PieceId>& pieces) {
   Finding* f =
       at(FindingKind::kUnisonSpread, s, {hitOf(s).at, pieces, -1, 0}, pieces, tenth(apart), false);
   if (f == nullptr) return true;
-  constexpr double kMeant = 20;  // ms
   f->unit = "ms";
-  f->severity = apart > kSpreadError.count() ? Severity::kError
-                : apart > kMeant             ? Severity::kFinding
-                                             : Severity::kNote;
+  f->severity = apart > kSpreadError.count()        ? Severity::kError
+                : apart > bound::kMeantMost.count() ? Severity::kFinding
+                                                    : Severity::kNote;
   f->text =
       fmt::format("{} lays {} {:.0f} ms behind {}: meant?", feel.name.empty() ? feel.id : feel.name,
                   kit_[last->first].name, apart, kit_[first->first].name);
@@ -134,7 +127,7 @@ void SongCheck::checkUnisons() {
     f->text = fmt::format("{} are {:.0f} ms apart as written, {:.0f} at worst", names(pieces),
                           u.plain.count(), worst);
     // Drift is the body's; and nudges that suit one feel do not suit another.
-    if (u.plain <= kSpreadFinding || u.plain > kPulledMost || mixed_.contains(&grooveOf(s)))
+    if (u.plain <= kSpreadFinding || u.plain > bound::kPulledMost || mixed_.contains(&grooveOf(s)))
       continue;
     offer(*f, MendKind::kTogether, "pull together").at = where;
   }
@@ -143,7 +136,6 @@ void SongCheck::checkUnisons() {
 
 void SongCheck::checkBuzz(const Stroke& s) {
   const Hit& hit = hitOf(s);
-  constexpr Milliseconds kShort{80};
   if (hit.ornament != Ornament::kBuzz) return;
   Milliseconds lasts(0);
   for (const std::uint32_t i : take_.ofHit(s.block, s.hit))
@@ -151,7 +143,7 @@ void SongCheck::checkBuzz(const Stroke& s) {
   // The last press sounds on for as long as those before it are apart.
   const auto presses = static_cast<double>(take_.ofHit(s.block, s.hit).size());
   if (presses > 1) lasts = lasts * (presses / (presses - 1));
-  if (lasts >= kShort) return;
+  if (lasts >= bound::kBuzzLeast) return;
   Finding* f = at(FindingKind::kShortBuzz, s, {hit.at, {s.piece}, 0, 0}, {s.piece},
                   tenth(lasts.count()), false);
   if (f == nullptr) return;
@@ -197,8 +189,7 @@ void SongCheck::checkStrokes() {
       const Milliseconds gap = hit.ornamentGap > Milliseconds(0) ? hit.ornamentGap : kGraceGap;
       const int count = graces[{s.block, s.hit}];
       const Milliseconds got = toMilliseconds(s.time - first->second) / count;
-      constexpr Milliseconds kAsOne{12};
-      if (first->second < s.time && (got < gap - Milliseconds(0.01) || got < kAsOne)) {
+      if (first->second < s.time && (got < gap - Milliseconds(0.01) || got < bound::kGraceLeast)) {
         if (Finding* f = at(FindingKind::kSqueezed, s, {hit.at, {s.piece}, 0, 0}, {s.piece},
                             tenth(got.count()), false)) {
           f->unit = "ms";
@@ -222,7 +213,7 @@ void SongCheck::checkStrokes() {
           offer(*f, MendKind::kNoNudges, "take their nudges off",
                 {{hitOf(s).at, s.piece}, {hitOf(*before->second).at, s.piece}});
         }
-      } else if (gap < kTooClose) {
+      } else if (gap < bound::kTooClose) {
         if (Finding* f = at(FindingKind::kTooClose, s, {hitOf(s).at, {s.piece}, 0, 0}, {s.piece},
                             tenth(std::abs(gap.count())), false)) {
           f->unit = "ms";

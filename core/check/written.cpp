@@ -12,16 +12,11 @@
 #include "core/song/core_groove.h"
 #include "core/time/count.h"
 
+#include "core/check/bounds.h"
 #include "core/measure/pivot.h"
 #include "core/perform/swing.h"
 
 namespace uneven {
-namespace {
-
-constexpr double kUnevenShare = 0.08;
-
-}  // namespace
-
 // A grid of triplets under a feel that swings what is written straight: its triplets are bent.
 // Where a beat alone has such a grid it is left as it is (core/perform/clock.h).
 void SongCheck::checkTriplets(const Groove& groove) {
@@ -43,7 +38,7 @@ void SongCheck::checkTriplets(const Groove& groove) {
       least = std::min(least, length);
       most = std::max(most, length);
     }
-    if (most / least - 1 <= kUnevenShare) return;
+    if (most / least - 1 <= bound::kUnevenShare) return;
     Finding& f = written(FindingKind::kUnevenNotes, groove, hit.at, {hit.piece},
                          tenth((most / least - 1) * 100), "%",
                          "the groove's grid is triplets, and its feel swings what is written "
@@ -81,7 +76,7 @@ void SongCheck::checkEvenness(const Groove& groove) {
       worst = share;
       at = row[i - 1];
     }
-    if (worst <= kUnevenShare || at == nullptr) continue;
+    if (worst <= bound::kUnevenShare || at == nullptr) continue;
     Finding& f =
         written(FindingKind::kUnevenNotes, groove, hitOf(*at).at, {piece},
                 tenth(std::min(worst, 100.0) * 100), "%",

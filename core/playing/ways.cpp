@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Reports of hands.
 #include "core/playing/ways.h"
+#include "core/body/weights.h"
 
 #include <fmt/format.h>
 
@@ -62,7 +63,7 @@ double ceilingBpm(const HandReport& report, double pace) {
 }
 
 double comfortableBpm(const HandReport& report, double pace) {
-  return std::min(ceilingBpm(report, pace), std::floor(kBpmMax * Ceiling::kComfortableMost));
+  return std::min(ceilingBpm(report, pace), std::floor(kBpmMax * weight::kComfortableMost));
 }
 
 std::optional<Beat> heldBackAt(const HandReport& report) {
