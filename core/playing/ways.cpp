@@ -1,13 +1,13 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Reports of hands.
 #include "core/playing/ways.h"
-#include "core/body/weights.h"
 
 #include <fmt/format.h>
 
 #include <algorithm>
 #include <cmath>
 
+#include "core/body/weights.h"
 #include "core/song/edit.h"
 #include "core/time/count.h"
 
