@@ -13,19 +13,19 @@ CardWall cardWall(std::uint64_t count, Size size) {
   CardWall out;
   out.count = count;
   out.size = size;
-  constexpr double kGap = CardWall::kGap;
-  const int most = std::max(
-      1, static_cast<int>((size.width - CardWall::kBar + kGap) / (CardWall::kCardWidth + kGap)));
+  constexpr double kBetween = CardWall::kGap;
+  const int most = std::max(1, static_cast<int>((size.width - CardWall::kBar + kBetween) /
+                                                (CardWall::kCardWidth + kBetween)));
   const double down =
-      std::max(1.0, std::floor((size.height + kGap) / (CardWall::kCardHeight + kGap)));
+      std::max(1.0, std::floor((size.height + kBetween) / (CardWall::kCardHeight + kBetween)));
   const double across = std::ceil(static_cast<double>(count) / down);
   out.columns = std::clamp(across < most ? static_cast<int>(across) : most, 1, most);
   const auto n = static_cast<std::uint64_t>(out.columns);
   out.rows = (count + n - 1) / n;
   const double each =
-      (size.height + kGap) / static_cast<double>(std::max<std::uint64_t>(1, out.rows));
+      (size.height + kBetween) / static_cast<double>(std::max<std::uint64_t>(1, out.rows));
   out.cardHeight =
-      std::clamp(std::floor(each - kGap), CardWall::kCardHeight, CardWall::kCardHeightMost);
+      std::clamp(std::floor(each - kBetween), CardWall::kCardHeight, CardWall::kCardHeightMost);
   return out;
 }
 

@@ -18,7 +18,7 @@ MiniSpan miniSpan(const Groove& groove, const Changes& changes, int bars) {
 MiniScene miniScene(const Groove& groove, const Groove* core, const Kit& kit, const Rect& room,
                     int bars) {
   constexpr double kFeet = 0.32;  // of the height
-  constexpr double kInset = 4, kBeforeBar = 2, kAir = 2, kLeast = 0.25, kBeside = 1.5;
+  constexpr double kEdge = 4, kBeforeBar = 2, kAir = 2, kLeast = 0.25, kBeside = 1.5;
   const Changes changes = core == nullptr || core->length() != groove.length()
                               ? Changes{}
                               : changesBetween(*core, groove);
@@ -26,7 +26,7 @@ MiniScene miniScene(const Groove& groove, const Groove* core, const Kit& kit, co
   const MiniSpan span = miniSpan(groove, changes, bars);
   const auto shows = [&](Beat at) { return at >= span.from && at < span.to; };
   MiniScene out;
-  out.axis = TimeAxis(room.left + kInset, room.right - kInset, span.from.toDouble(),
+  out.axis = TimeAxis(room.left + kEdge, room.right - kEdge, span.from.toDouble(),
                       (span.to - span.from).toDouble());
   out.line = room.bottom - kFeet * room.height();
   const auto x = [&](Beat at) { return out.axis.xFromQuarters(at.toDouble()); };

@@ -47,11 +47,11 @@ TakeRows takeRows(const TakeRowsWanted& wanted) {
 }
 
 std::vector<double> hillOf(const std::vector<double>& xs, const Rect& area) {
-  constexpr int kReach = 8;
+  constexpr int kSpread = 8;
   std::vector<double> hill(static_cast<std::size_t>(std::max(16.0, area.width())), 0);
   for (const double at : xs) {
     const auto x = static_cast<std::ptrdiff_t>(at - area.left);
-    for (std::ptrdiff_t k = -kReach; k <= kReach; ++k) {
+    for (std::ptrdiff_t k = -kSpread; k <= kSpread; ++k) {
       if (x + k < 0 || x + k >= std::ssize(hill)) continue;
       hill[static_cast<std::size_t>(x + k)] += std::exp(static_cast<double>(-k * k) / 12);
     }

@@ -46,6 +46,22 @@ Beat originOf(const Take& take, const PlayPlan& plan, const PlayPlace& place) {
   return block == nullptr ? take.score().blocks.front().start : block->start;
 }
 
+// What of the groove at hand is played, from its 0.
+std::pair<Beat, Beat> partOf(const PlayPlan& plan, const PlayPlace& place) {
+  const Groove& groove = *place.groove;
+  if (plan.range == PlayRange::kBar) {
+    const Beat start = barAt(groove, place.cursor.toDouble());
+    return {start, start + groove.meter.barLength()};
+  }
+  if (plan.range == PlayRange::kSelection && place.selected) {
+    const auto [first, last] = *place.selected;
+    return {first, std::min(groove.length(), last + slotLength(groove, last))};
+  }
+  // What is heard in its place may be longer.
+  const bool other = plan.range == PlayRange::kGroove && plan.heard.groove;
+  return {Beat(0), other ? (*plan.heard.groove)->length() : groove.length()};
+}
+
 Span spanOfSection(const Take& take, std::uint32_t section) {
   Beat from = take.score().length, to(0);
   for (const Score::Block& b : take.score().blocks) {
@@ -60,23 +76,13 @@ Span spanOfSection(const Take& take, std::uint32_t section) {
 
 std::optional<Span> playedSpan(const Take& take, const PlayPlan& plan, const PlayPlace& place) {
   if (take.score().blocks.empty()) return std::nullopt;
-  const Groove& groove = *place.groove;
-  const Beat origin = originOf(take, plan, place);
-  const auto span = [&](Beat from, Beat to) {
-    return Span{momentOf(take, origin + from), momentOf(take, origin + to)};
-  };
   switch (plan.range) {
     case PlayRange::kGroove:
-      // What is heard in its place may be longer.
-      return span(Beat(0), plan.heard.groove ? (*plan.heard.groove)->length() : groove.length());
-    case PlayRange::kBar: {
-      const Beat start = barAt(groove, place.cursor.toDouble());
-      return span(start, start + groove.meter.barLength());
-    }
+    case PlayRange::kBar:
     case PlayRange::kSelection: {
-      if (!place.selected) return span(Beat(0), groove.length());
-      const auto [first, last] = *place.selected;
-      return span(first, std::min(groove.length(), last + slotLength(groove, last)));
+      const Beat origin = originOf(take, plan, place);
+      const auto [from, to] = partOf(plan, place);
+      return Span{momentOf(take, origin + from), momentOf(take, origin + to)};
     }
     case PlayRange::kSection: {
       const Score::Block* here = blockOf(take, place);
@@ -87,6 +93,15 @@ std::optional<Span> playedSpan(const Take& take, const PlayPlan& plan, const Pla
       break;
   }
   return Span{Moment(0), momentOf(take, take.score().length)};
+}
+
+Moment upbeatOf(const Take& take, const PlayPlan& plan, const PlayPlace& place) {
+  if (plan.song() || take.score().blocks.empty()) return Moment(0);
+  const auto [from, to] = partOf(plan, place);
+  if (from == Beat(0) && to >= place.groove->length()) return Moment(0);
+  const Beat origin = originOf(take, plan, place);
+  const Beat last = slotBefore(*place.groove, to);
+  return (momentOf(take, origin + to) - momentOf(take, origin + last)) / 2;
 }
 
 Moment playedFrom(const Take& take, const PlayPlan& plan, const PlayPlace& place) {
@@ -127,6 +142,7 @@ void PlaySession::playRecording(SharedTake beside, double lasts, double from) {
   from_ = toMoment(Milliseconds(from * 1'000));
   lead_.clear();
   span_.reset();
+  upbeat_ = Moment(0);
   take_ = std::move(beside);
   playing_ = true;
   ++starts_;
@@ -135,6 +151,7 @@ void PlaySession::playRecording(SharedTake beside, double lasts, double from) {
 void PlaySession::remake(const SharedTake& take, const PlayPlace& place, const PlaySounds& sounds) {
   if (take != nullptr) take_ = take;
   span_ = playedSpan(*take_, plan, place);
+  upbeat_ = plan.loop ? upbeatOf(*take_, plan, place) : Moment(0);
   Programme made = programmeOf(*take_, sounds.map, sounds.listening, plan.click,
                                plan.loop ? span_ : std::nullopt, sounds.port);
   if (!plan.loop && span_) {
@@ -188,7 +205,8 @@ std::optional<Milliseconds> PlaySession::inGroove(const std::string& groove,
                                                   const Player::FrameClock& clock,
                                                   Player::Time moment) const {
   if (clock.rounds == 0 && clock.at(moment) < from_ - kUpbeat) return std::nullopt;
-  const Moment at = heardAt(clock, moment);
+  Moment at = heardAt(clock, moment);
+  if (span_ && at >= span_->to - upbeat_ && at < span_->to) at -= span_->to - span_->from;
   for (const Score::Block& b : take_->score().blocks) {
     if (b.groove->id != groove) continue;
     const Moment start = momentOf(*take_, b.start);

@@ -90,7 +90,8 @@ class PlaySession {
   // by now: who plays just before the end is heard of just after.
   Moment heardAt(const Player::FrameClock& clock, Player::Time moment) const;
   // Where that falls in a groove that plays, just before it begins too; nothing: elsewhere, or in
-  // the count-in.
+  // the count-in. Where a part of a groove is played round, what is struck after half of its last
+  // slot is meant for its first position.
   std::optional<Milliseconds> inGroove(const std::string& groove, const Player::FrameClock& clock,
                                        Player::Time moment) const;
   // How far into what is played a moment lies, at the song's tempo, all rounds counted; below 0: in
@@ -102,6 +103,7 @@ class PlaySession {
   bool playing_ = false;
   SharedTake take_;
   std::optional<Span> span_;  // that is played round or through
+  Moment upbeat_{0};          // of the round's end, that belongs to its start
   std::shared_ptr<const Programme> programme_;
   std::vector<SoundEvent> lead_;
   Moment from_{0};
@@ -110,6 +112,9 @@ class PlaySession {
 
 // What a plan plays of a take; nothing: nothing of it is in the take.
 std::optional<Span> playedSpan(const Take& take, const PlayPlan& plan, const PlayPlace& place);
+// How much of its end is nearer to its start, where a part of a groove is played round: half of its
+// last slot. 0 where all of it is.
+Moment upbeatOf(const Take& take, const PlayPlan& plan, const PlayPlace& place);
 // Where it begins.
 Moment playedFrom(const Take& take, const PlayPlan& plan, const PlayPlace& place);
 

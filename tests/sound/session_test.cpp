@@ -134,6 +134,26 @@ TEST_F(SessionTest, AStrokeIsHeardOfLateAndKeepsItsRound) {
   EXPECT_NEAR(session.sinceStart(early, second(10.05)).count(), 4'040, 1e-3);
 }
 
+// A bar of the groove played round: who is a little early on its 1 is not late at its end.
+TEST_F(SessionTest, WhatIsEarlyOnTheFirstPositionBelongsToIt) {
+  session.plan.range = PlayRange::kBar;
+  at("two", Beat(1));
+  play(here);  // from 4 s to 6 s; the last slot, a sixteenth, begins at 5.875 s
+  const Player::FrameClock clock{0, second(10), toMoment(Milliseconds(5'500)), 1, 3};
+  EXPECT_NEAR(ms(session.inGroove("two", clock, second(10.48))), -20, 1e-3);
+  EXPECT_NEAR(ms(session.inGroove("two", clock, second(10.42))), 1'920, 1e-3);
+  EXPECT_NEAR(ms(session.inGroove("two", clock, second(10.52))), 20, 1e-3);
+  // Of its second bar it is a moment of the first, nearest to the second one's 1.
+  at("two", Beat(5));
+  play(here);  // from 6 s to 8 s
+  const Player::FrameClock later{0, second(10), toMoment(Milliseconds(7'500)), 1, 3};
+  EXPECT_NEAR(ms(session.inGroove("two", later, second(10.48))), 1'980, 1e-3);
+  // All of a groove has its own way round.
+  session.plan.range = PlayRange::kGroove;
+  play(here);
+  EXPECT_NEAR(ms(session.inGroove("two", later, second(10.48))), 3'980, 1e-3);
+}
+
 TEST_F(SessionTest, AnyMomentIsSomewhereInTheLoop) {
   Random random(7);
   for (int i = 0; i < 2'000; ++i) {
