@@ -175,8 +175,9 @@ void Transport::look() {
 
 std::optional<Player::FrameClock> Transport::clock() const {
   const Player* player = sound_.player();
-  if (player == nullptr || !session_.begun(player->state())) return std::nullopt;
-  return player->frameClock();
+  if (player == nullptr) return std::nullopt;
+  const Player::FrameClock clock = player->frameClock();
+  return session_.begun(clock) ? std::optional(clock) : std::nullopt;
 }
 
 std::optional<Milliseconds> Transport::inGroove(Player::Time moment) const {

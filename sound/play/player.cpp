@@ -209,9 +209,10 @@ Player::FrameClock Player::frameClock() const {
     const std::int64_t position = clockPosition_.load(std::memory_order_relaxed);
     const double rate = clockRate_.load(std::memory_order_relaxed);
     const std::int64_t rounds = clockRounds_.load(std::memory_order_relaxed);
+    const std::uint64_t start = clockStart_.load(std::memory_order_relaxed);
     std::atomic_thread_fence(std::memory_order_acquire);
     if (turn % 2 == 0 && clockTurn_.load(std::memory_order_relaxed) == turn) {
-      return {frame, Time(std::chrono::nanoseconds(time)), Moment(position), rate, rounds};
+      return {frame, Time(std::chrono::nanoseconds(time)), Moment(position), rate, rounds, start};
     }
   }
 }
@@ -241,6 +242,7 @@ void Player::pull(float* leftOut, float* rightOut, int frames, std::optional<Tim
                        std::memory_order_relaxed);
   clockRate_.store(rate, std::memory_order_relaxed);
   clockRounds_.store(sequencer_.rounds(), std::memory_order_relaxed);
+  clockStart_.store(start_, std::memory_order_relaxed);
   clockTime_.store(std::chrono::nanoseconds(after.time_since_epoch()).count(),
                    std::memory_order_relaxed);
   clockTurn_.fetch_add(1, std::memory_order_release);

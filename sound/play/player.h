@@ -84,6 +84,7 @@ class Player : private Sequencer::Witness {
     Moment position{0};  // song time that is heard then
     double rate = 1;
     std::int64_t rounds = 0;  // of the loop, before it
+    std::uint64_t start = 0;  // of the wish that it is of: a state may already tell of the next one
     // Song time at another moment nearby.
     Moment at(Time moment) const {
       const auto after = std::chrono::duration_cast<std::chrono::nanoseconds>(moment - when);
@@ -125,6 +126,7 @@ class Player : private Sequencer::Witness {
   // A frame and its time, written by one thread: odd while it is being written.
   std::atomic<std::uint32_t> clockTurn_{0};
   std::atomic<std::int64_t> clockFrame_{0}, clockTime_{0}, clockPosition_{0}, clockRounds_{0};
+  std::atomic<std::uint64_t> clockStart_{0};
   std::atomic<double> clockRate_{1};
   // The sound thread's.
   const Wish* obeyed_ = nullptr;

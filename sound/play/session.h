@@ -75,6 +75,7 @@ class PlaySession {
   void fill(Wish& wish) const;
   // Whether a player has begun what was last asked for.
   bool begun(const Player::State& state) const { return playing_ && state.start == starts_; }
+  bool begun(const Player::FrameClock& clock) const { return playing_ && clock.start == starts_; }
   const SharedTake& take() const { return take_; }
 
   // Where the song is heard: a place in a groove.

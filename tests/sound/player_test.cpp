@@ -102,6 +102,26 @@ TEST(Player, AThousandWishesFromAnotherThreadTearNothing) {
   EXPECT_TRUE(first.expired());
 }
 
+// The clock tells whose it is: a start that the state knows of may have no moment yet.
+TEST(Player, TheClockIsOfOneStart) {
+  Player player(std::make_unique<SilentInstrument>());
+  float left[2 * kBlock], right[2 * kBlock];
+  Wish wish;
+  Programme programme;
+  programme.end = toMoment(Milliseconds(60'000));
+  wish.programme = std::make_shared<const Programme>(programme);
+  for (const std::uint64_t start : {1U, 2U, 3U}) {
+    wish.start = start;
+    wish.from = toMoment(Milliseconds(10'000.0 * static_cast<double>(start)));
+    player.wish(wish);
+    EXPECT_EQ(player.frameClock().start, start - 1) << "not pulled yet";
+    player.pull(left, right, 2 * kBlock, std::chrono::steady_clock::now());
+    const Player::FrameClock clock = player.frameClock();
+    EXPECT_EQ(clock.start, start);
+    EXPECT_NEAR(toMilliseconds(clock.position - wish.from).count(), 0, 10);
+  }
+}
+
 TEST(Player, NothingClipsAndStoppingFades) {
   Player player(std::make_unique<LoudInstrument>());
   Wish wish;
