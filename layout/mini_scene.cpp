@@ -26,6 +26,7 @@ MiniScene miniScene(const Groove& groove, const Groove* core, const Kit& kit, co
   const MiniSpan span = miniSpan(groove, changes, bars);
   const auto shows = [&](Beat at) { return at >= span.from && at < span.to; };
   MiniScene out;
+  out.span = span;
   out.axis = TimeAxis(room.left + kEdge, room.right - kEdge, span.from.toDouble(),
                       (span.to - span.from).toDouble());
   out.line = room.bottom - kFeet * room.height();

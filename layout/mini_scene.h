@@ -25,6 +25,7 @@ struct MiniStick {
   bool differs = false;
 };
 struct MiniScene {
+  MiniSpan span;
   TimeAxis axis;  // quarters of the groove
   double line = 0;
   std::vector<double> bars;  // x of the bar lines within

@@ -11,8 +11,12 @@ namespace uneven {
 
 void paintMini(QPainter& p, const QRectF& rect, const Groove& groove, const Groove* core,
                const Kit& kit, int bars) {
-  const MiniScene scene =
-      miniScene(groove, core, kit, {rect.left(), rect.top(), rect.right(), rect.bottom()}, bars);
+  paintMini(
+      p, rect,
+      miniScene(groove, core, kit, {rect.left(), rect.top(), rect.right(), rect.bottom()}, bars));
+}
+
+void paintMini(QPainter& p, const QRectF& rect, const MiniScene& scene) {
   p.setPen(QPen(theme::kLine, 1));
   p.drawLine(QPointF(rect.left(), scene.line), QPointF(rect.right(), scene.line));
   for (const double x : scene.bars) p.drawLine(QPointF(x, rect.top()), QPointF(x, rect.bottom()));

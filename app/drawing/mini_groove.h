@@ -10,6 +10,8 @@ class QPainter;
 
 namespace uneven {
 
+// `scene` was laid out in `rect`.
+void paintMini(QPainter& p, const QRectF& rect, const MiniScene& scene);
 // As miniScene().
 void paintMini(QPainter& p, const QRectF& rect, const Groove& groove, const Groove* core,
                const Kit& kit, int bars = kMiniBars);

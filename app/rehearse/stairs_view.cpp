@@ -9,16 +9,13 @@
 
 #include "app/controls/labels.h"
 #include "app/controls/theme.h"
+#include "app/drawing/stick_painter.h"
 
 namespace uneven {
 namespace {
 
 const QColor kStair{0xda, 0xc9, 0xa4}, kToCome{0xee, 0xe6, 0xd3}, kHere{0xf0, 0xd8, 0xa4};
 constexpr double kLabel = 26, kFlag = 34;  // px
-
-QRectF rectOf(const Rect& r) {
-  return {r.left, r.top, r.width(), r.height()};
-}
 
 }  // namespace
 
@@ -71,7 +68,7 @@ void StairsView::paintEvent(QPaintEvent* /*event*/) {
   const std::size_t here = rehearsing_.place().rung;
   for (std::size_t i = 0; i < all.size(); ++i) {
     const Stair& stair = all[i];
-    const QRectF rect = rectOf(stair.rect);
+    const QRectF rect = qr(stair.rect);
     p.fillRect(rect, i == here ? kHere : i < here ? kStair : kToCome);
     if (i == here) {
       p.setPen(QPen(theme::kChosenEdge, 1.4));
@@ -97,7 +94,7 @@ void StairsView::paintEvent(QPaintEvent* /*event*/) {
   }
   p.fillRect(QRectF(6, height() - 4, width() - 12.0, 1.5), theme::kBarLine);
   if (all.empty()) return;
-  const QRectF top = rectOf(all.back().rect);
+  const QRectF top = qr(all.back().rect);
   const double x = top.right() - 4, y = top.top() - kLabel - 2;
   const bool reached = rehearsing_.place().reached;
   p.setPen(QPen(reached ? theme::kGood : theme::kAttention, 1.6));

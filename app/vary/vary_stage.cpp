@@ -60,14 +60,13 @@ class CoreStrip : public QWidget {
     p.drawText(QRectF(after, 4, width() - after, 22), Qt::AlignLeft | Qt::AlignVCenter,
                p.fontMetrics().elidedText(told, Qt::ElideRight, static_cast<int>(width() - after)));
     const QRectF room(1, 30, width() - 6.0, 60);
-    paintMini(p, room, groove, nullptr, *editing_.document().song().kit);
-    const MiniSpan span = miniSpan(groove, {});
     const MiniScene scene = miniScene(groove, nullptr, *editing_.document().song().kit,
                                       {room.left(), room.top(), room.right(), room.bottom()});
+    paintMini(p, room, scene);
     const Beat bar = groove.meter.barLength();
     p.setFont(theme::font(11));
     double before = -100;
-    for (const Beat at : slotsOf(groove, span.from, span.to)) {
+    for (const Beat at : slotsOf(groove, scene.span.from, scene.span.to)) {
       const double x = scene.axis.xFromQuarters(at.toDouble());
       const CountName count = countName(at - Beat(at.floorDiv(bar)) * bar, groove.meter);
       if (x - before < 12) continue;

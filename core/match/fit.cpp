@@ -8,7 +8,6 @@
 #include <future>
 #include <set>
 #include <tuple>
-#include <unordered_map>
 #include <utility>
 
 #include "core/base/number.h"
