@@ -4,6 +4,7 @@
 
 #include "bench/per_item.h"
 #include "bench/songs.h"
+#include "bench/stopped.h"
 #include "core/body/song_hands.h"
 #include "core/check/check.h"
 #include "core/playing/ways.h"
@@ -80,6 +81,20 @@ void checkLongSong(benchmark::State& state) {
   }
 }
 BENCHMARK(checkLongSong)->Unit(benchmark::kMillisecond);
+
+void stoppedCheck(benchmark::State& state) {
+  const Song song = bench::songOfDistinctHits(state.range(0));
+  const KitMap& map = builtInKitMaps().front();
+  bench::stopped(state, std::chrono::milliseconds(700), [&](const std::stop_token& stop) {
+    if (const Result<SharedTake> take = Take::ofSong(song, stop))
+      (void)check(**take, {}, map, stop);
+  });
+}
+BENCHMARK(stoppedCheck)
+    ->Arg(200'000)
+    ->Iterations(60)
+    ->UseManualTime()
+    ->Unit(benchmark::kMillisecond);
 
 }  // namespace
 }  // namespace uneven

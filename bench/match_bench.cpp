@@ -5,6 +5,7 @@
 #include <cmath>
 #include <random>
 
+#include "bench/stopped.h"
 #include "core/match/fit.h"
 #include "core/match/strokes.h"
 #include "sound/play/guide.h"
@@ -55,6 +56,13 @@ void refitStrokes(benchmark::State& state) {
   }
 }
 BENCHMARK(refitStrokes)->Arg(500)->Arg(100'000)->Unit(benchmark::kMillisecond);
+
+void stoppedFit(benchmark::State& state) {
+  const std::vector<Onset> onsets = onsetsOf(static_cast<std::size_t>(state.range(0)));
+  bench::stopped(state, std::chrono::milliseconds(600),
+                 [&](const std::stop_token& stop) { (void)fit(onsets, {}, nullptr, stop); });
+}
+BENCHMARK(stoppedFit)->Arg(100'000)->Iterations(60)->UseManualTime()->Unit(benchmark::kMillisecond);
 
 std::vector<float> knocks(double seconds) {
   std::vector<float> out(static_cast<std::size_t>(seconds * kSoundRate), 0);

@@ -57,7 +57,7 @@ void CheckView::setTrial(std::optional<double> bpm) {
     strains_ = r->strains;
   } else {
     // At another tempo a drummer may play it another way.
-    const Body body(*r->take->score().kit, checker_.now()->profile);
+    const Body body(*r->take->score().kit, checker_.now()->of.profile);
     const double pace = *trial_ / r->bpm;
     const HandPlan plan = solveLoop(body, r->part, pace);
     strains_ = loopStrains(body, r->part, plan.hands, pace);
@@ -285,7 +285,7 @@ void CheckView::paintHills(QPainter& p) {
 // a gap lets go of what was before it (docs/strain.md).
 void CheckView::paintHill(QPainter& p, Limb limb, const Rect& hill) {
   const HandReport& r = *report();
-  const Profile& profile = checker_.now()->profile;
+  const Profile& profile = checker_.now()->of.profile;
   const Body body(*r.take->score().kit, profile);
   const double bpm = trial_.value_or(r.bpm);
   std::vector<StrainAt> all;

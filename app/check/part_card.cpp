@@ -96,7 +96,7 @@ void PartCard::read() {
   const double bpm = roundedTo(trial_.value_or(r.bpm), 100);
   HardnessReport hard = now->hard;
   if (trial_) {
-    const Body body(*r.take->score().kit, now->profile);
+    const Body body(*r.take->score().kit, now->of.profile);
     const double pace = bpm / r.bpm;
     hard = hardness(r, loopStrains(body, r.part, solveLoop(body, r.part, pace).hands, pace));
   }

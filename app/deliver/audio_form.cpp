@@ -151,7 +151,7 @@ void AudioForm::writeTo(const QString& path) {
         if (!take) return take.error();
         return renderAudio(files, **take, map, call, [&](double share) {
           work.done = share;
-          return !work.cancelled;
+          return !work.cancelled();
         });
       },
       [this](const Result<AudioReport>& report) { tell(report); });

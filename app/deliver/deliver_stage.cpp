@@ -227,12 +227,13 @@ RenderOptions DeliverStage::options() const {
 std::shared_ptr<const DeliverStage::Made> DeliverStage::make(const SharedTake& take,
                                                              const KitMap& map,
                                                              const RenderOptions& options,
-                                                             std::uint64_t wanted) {
+                                                             std::uint64_t wanted,
+                                                             const std::stop_token& stop) {
   auto made = std::make_shared<Made>();
   made->wanted = wanted;
   made->map = map;
   made->take = take;
-  Result<Rendering> rendering = uneven::render(*take, map, options);
+  Result<Rendering> rendering = uneven::render(*take, map, options, stop);
   if (!rendering) {
     made->error = rendering.error();
     return made;
@@ -266,12 +267,12 @@ void DeliverStage::refresh() {
   if (!take && document_.songError()) return fail(*document_.songError());
   waiting_ = !take;
   if (take && std::ssize(take->strokes()) <= Document::kStrokesAtOnce) {
-    return accept(make(take, *map, options(), wanted_));
+    return accept(make(take, *map, options(), wanted_, {}));
   }
   busy_->show();
   if (waiting_) return rendering_.cancel();  // songTaken() comes back here
-  rendering_.ask([take, map = *map, options = options(),
-                  wanted = wanted_](const AsideWork&) { return make(take, map, options, wanted); },
+  rendering_.ask([take, map = *map, options = options(), wanted = wanted_](
+                     const AsideWork& work) { return make(take, map, options, wanted, work.stop); },
                  [this](std::shared_ptr<const Made> made) { accept(std::move(made)); });
 }
 

@@ -56,7 +56,8 @@ class DeliverStage : public Stage {
     std::uint64_t wanted = 0;  // of the stage, when it was asked for
   };
   static std::shared_ptr<const Made> make(const SharedTake& take, const KitMap& map,
-                                          const RenderOptions& options, std::uint64_t wanted);
+                                          const RenderOptions& options, std::uint64_t wanted,
+                                          const std::stop_token& stop);
 
   QWidget* form(Transport& transport);
   void fillMaps();

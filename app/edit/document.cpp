@@ -5,7 +5,6 @@
 #include <QDir>
 #include <QFileInfo>
 #include <QUndoCommand>
-#include <QtConcurrent/QtConcurrentRun>
 #include <algorithm>
 #include <utility>
 
@@ -68,22 +67,6 @@ Document::Document(FileSystem& files, KitMapLibrary& kitMaps, std::function<Mill
     : QObject(parent), files_(files), clock_(std::move(clock)), kitMaps_(kitMaps) {
   undo_.setUndoLimit(500);
   connect(&undo_, &QUndoStack::cleanChanged, this, &Document::fileChanged);
-  connect(&performing_, &QFutureWatcherBase::finished, this, [this] {
-    if (performing_.future().resultCount() == 0 && performingOf_ == revision_) {
-      // It threw: whoever waits is told, and so is the program.
-      songError_ = Error{ErrorCode::kLimit, "the song could not be performed", {}};
-      songAsked_ = false;
-      Q_EMIT songTaken();
-      performing_.waitForFinished();
-      return;
-    }
-    if (performingOf_ == revision_) songTake_ = performing_.result();
-    if (!songAsked_) return;
-    // The song is another by now: again, of this one.
-    if (!songTake_ && !songTake()) return;
-    songAsked_ = false;
-    Q_EMIT songTaken();
-  });
   replace(blankSong(), {});
 }
 
@@ -178,19 +161,36 @@ SharedTake Document::songTake() const {
     return songTake_;
   }
   songAsked_ = true;
-  if (performing_.isRunning()) return nullptr;
-  performingOf_ = revision_;
-  performing_.setFuture(QtConcurrent::run([song = song_, score = *score]() -> SharedTake {
-    auto take = std::make_shared<const Take>(song, score);
-    take->prepare();
-    return take;
-  }));
+  if (performing_.busy()) return nullptr;
+  performing_.ask(
+      [song = song_, score = *score](const AsideWork& work) -> SharedTake {
+        auto take = std::make_shared<const Take>(song, score, work.stop);
+        if (work.cancelled()) return nullptr;
+        take->prepare();
+        return take;
+      },
+      [this, of = revision_](SharedTake take) { performed(std::move(take), of); },
+      [this, of = revision_] {
+        if (of == revision_)
+          songError_ = Error{ErrorCode::kLimit, "the song could not be performed", {}};
+        performed(nullptr, of);
+      });
   return nullptr;
+}
+
+// Whoever waits is told; where the song is another by now, once that one is there.
+void Document::performed(SharedTake take, std::uint64_t of) const {
+  if (of == revision_) songTake_ = std::move(take);
+  if (!songAsked_) return;
+  if (!songTake_ && !songError_ && !songTake()) return;
+  songAsked_ = false;
+  Q_EMIT songTaken();
 }
 
 // What was made of the song before is let go.
 void Document::songChanged(std::optional<Score> whole) {
   ++revision_;
+  performing_.stop();
   songScore_ = std::move(whole);
   songError_.reset();
   songTake_.reset();

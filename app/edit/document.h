@@ -10,13 +10,13 @@
 // leaves undo and redo as they were.
 #pragma once
 
-#include <QFutureWatcher>
 #include <QObject>
 #include <QString>
 #include <QUndoStack>
 #include <functional>
 #include <memory>
 
+#include "app/controls/aside.h"
 #include "core/io/file_system.h"
 #include "core/song/edit.h"
 #include "core/song/snapshot.h"
@@ -112,7 +112,7 @@ class Document : public QObject {
   void replaced();  // another song altogether
   // Undone or done again: where the first difference is.
   void turned(const std::string& groove, const HitRef& hit);
-  void songTaken();                // songTake() has it now
+  void songTaken() const;          // songTake() has it now
   void fileChanged();              // path or modified
   void said(const QString& what);  // for the status line
 
@@ -127,6 +127,7 @@ class Document : public QObject {
   Milliseconds now() const { return clock_(); }
   void show(Song song, std::optional<Score> whole = {});
   void songChanged(std::optional<Score> whole);
+  void performed(SharedTake take, std::uint64_t of) const;
   void refresh();
   void push(const QString& step, Song after, Merge merge, std::optional<Score> whole = {});
   void turn(const std::function<void()>& step);
@@ -144,9 +145,8 @@ class Document : public QObject {
   mutable std::optional<Score> songScore_;  // of the song as it is, once asked for
   mutable std::optional<Error> songError_;
   mutable SharedTake songTake_;
-  mutable QFutureWatcher<SharedTake> performing_;  // one at a time, however quickly edits come
-  mutable std::uint64_t performingOf_ = 0;         // revision
-  mutable bool songAsked_ = false;                 // and not answered yet
+  mutable Aside<SharedTake> performing_;  // one at a time, however quickly edits come
+  mutable bool songAsked_ = false;        // and not answered yet
   Feel straight_;
   QUndoStack undo_;
   std::shared_ptr<const SongSnapshot> kept_;  // of the song, but for an open gesture

@@ -6,7 +6,6 @@
 
 #include <QDir>
 #include <QFileInfo>
-#include <QtConcurrent/QtConcurrentRun>
 
 #include "app/edit/document.h"
 #include "core/io/atomic_save.h"
@@ -34,13 +33,8 @@ Autosave::Autosave(Document& document, FileSystem& files, const QString& folder,
   timer_.setSingleShot(true);
   timer_.setInterval(delayMs);
   connect(&timer_, &QTimer::timeout, this, &Autosave::write);
-  connect(&worker_, &QFutureWatcherBase::finished, this, &Autosave::written);
   connect(&document_, &Document::changed, this, &Autosave::documentChanged);
   connect(&document_, &Document::fileChanged, this, &Autosave::documentChanged);
-}
-
-Autosave::~Autosave() {
-  wait();
 }
 
 bool Autosave::claim() {
@@ -63,47 +57,39 @@ bool Autosave::claim() {
 void Autosave::documentChanged() {
   if (!document_.modified()) {
     timer_.stop();
-    again_ = false;
-    if (!worker_.isRunning()) removeOwn();
+    if (!writing_.busy()) removeOwn();
   } else if (!timer_.isActive()) {
     timer_.start();
   }
 }
 
 void Autosave::write() {
-  if (worker_.isRunning()) {
-    again_ = true;
-    return;
-  }
-  again_ = false;
   if (!claim()) {
     return Q_EMIT failed(tr("Your work could not be kept aside: no file can be made in %1")
                              .arg(QDir::toNativeSeparators(folder_)));
   }
   // The song is a value: what is written is what stands here now.
-  worker_.setFuture(QtConcurrent::run(
-      &thread_,
-      [&files = files_, file = own_.toStdString(), song = document_.song(),
-       path = document_.path().toStdString()] { return writeBoth(files, file, song, path); }));
+  writing_.ask([&files = files_, file = own_.toStdString(), song = document_.song(),
+                path = document_.path().toStdString()](
+                   const AsideWork&) { return writeBoth(files, file, song, path); },
+               [this](const Status& status) { written(status); });
 }
 
-void Autosave::written() {
-  if (worker_.future().resultCount() == 0) return;
-  const Status status = worker_.result();
+void Autosave::written(const Status& status) {
   if (!document_.modified()) return removeOwn();  // saved or given up meanwhile
-  if (again_) write();
   if (!status) {
     Q_EMIT failed(tr("Your work could not be kept aside: %1")
                       .arg(QString::fromStdString(status.error().line())));
   }
 }
 
-void Autosave::wait() {
-  worker_.waitForFinished();
+void Autosave::endWriting() {
+  writing_.cancel();
+  writing_.wait();
 }
 
 Result<QString> Autosave::keepNow() {
-  wait();
+  endWriting();
   if (!claim()) {
     return Error{
         ErrorCode::kPermission, "no file can be made", {folder_.toStdString(), 0, 0, std::nullopt}};
@@ -146,7 +132,7 @@ Status Autosave::restore(const Left& left) {
   if (!text) return text.error();
   Result<Song> song = readSong(*text, left.file.toStdString());
   if (!song) return song.error();
-  wait();
+  endWriting();
   document_.restore(*std::move(song), left.songPath);
   timer_.stop();
   if (const Result<QString> kept = keepNow(); !kept) {
@@ -168,7 +154,7 @@ void Autosave::discard(const Left& left) {
 
 void Autosave::finish() {
   timer_.stop();
-  wait();
+  endWriting();
   removeOwn();
 }
 

@@ -5,18 +5,18 @@
 // a lock on a third as long as it runs, however it ends. They are removed when the work is saved or
 // given up. Those that nobody holds were left by a crash.
 //
-// Files are written on a thread of its own. One write runs at a time; what has changed meanwhile is
-// written after it, and nothing is removed while it runs.
+// Files are written on a thread of its own. One write runs at a time and to its end; what has
+// changed meanwhile is written after it, and nothing is removed while it runs.
 #pragma once
 
 #include <QDateTime>
-#include <QFutureWatcher>
 #include <QObject>
 #include <QThreadPool>
 #include <QTimer>
 #include <memory>
 #include <vector>
 
+#include "app/controls/aside.h"
 #include "core/io/file_system.h"
 
 namespace uneven {
@@ -36,7 +36,6 @@ class Autosave : public QObject {
   static constexpr int kDelayMs = 2000;
   Autosave(Document& document, FileSystem& files, const QString& folder, int delayMs = kDelayMs,
            QObject* parent = nullptr);
-  ~Autosave() override;
 
   // What crashed programs left, the newest first.
   std::vector<Left> left() const;
@@ -55,8 +54,8 @@ class Autosave : public QObject {
  private:
   void documentChanged();
   void write();
-  void written();
-  void wait();
+  void written(const Status& status);
+  void endWriting();  // what waits is dropped
   void removeOwn();
   bool claim();  // a name of our own; false: there is none to be had
 
@@ -67,8 +66,7 @@ class Autosave : public QObject {
   QString own_;  // the song's file; empty: not yet claimed
   std::unique_ptr<FileLock> lock_;
   QThreadPool thread_;
-  QFutureWatcher<Status> worker_;
-  bool again_ = false;  // changed while it was written
+  Aside<Status> writing_{&thread_};
 };
 
 }  // namespace uneven

@@ -139,11 +139,11 @@ bool FileDesk::openPath(const QString& path) {
     readAside(std::move(reading));
     return true;
   }
-  read(files_, *reading);
+  read(files_, *reading, {});
   return take(*reading);
 }
 
-void FileDesk::read(FileSystem& files, Reading& reading) {
+void FileDesk::read(FileSystem& files, Reading& reading, const std::stop_token& stop) {
   reading.onDisk.stamp = files.inspect(reading.path.toStdString()).stamp;
   const Result<std::string> text = files.read(reading.path.toStdString());
   if (text) reading.onDisk.hash = std::hash<std::string>{}(*text);
@@ -152,7 +152,10 @@ void FileDesk::read(FileSystem& files, Reading& reading) {
     return;
   }
   ReadWatch watch;
-  watch.progress = [&](double done) { reading.done = done; };
+  watch.progress = [&](double done) {
+    reading.done = done;
+    return !stop.stop_requested();
+  };
   Result<Song> song = readSong(*text, QFileInfo(reading.path).fileName().toStdString(), &watch);
   if (song) {
     reading.song = *std::move(song);
@@ -167,30 +170,28 @@ void FileDesk::readAside(std::shared_ptr<Reading> reading) {
   watch_.start();
   Q_EMIT readingBegan(QFileInfo(reading->path).fileName());
   aside_.ask(
-      [&files = files_, reading](const AsideWork&) {
-        try {
-          read(files, *reading);
-        } catch (...) {
-          reading->thrown = std::current_exception();
-        }
+      [&files = files_, reading](const AsideWork& work) {
+        read(files, *reading, work.stop);
         return reading;
       },
       [this](const std::shared_ptr<Reading>& read) {
-        reading_.reset();
-        watch_.stop();
-        Q_EMIT readingEnded();
-        if (read->thrown) std::rethrow_exception(read->thrown);
+        endReading();
         // What has been done meanwhile is not lost without a word.
         if (document_.revision() == read->revision || mayLeave()) take(*read);
-      });
+      },
+      [this] { endReading(); });
+}
+
+void FileDesk::endReading() {
+  reading_.reset();
+  watch_.stop();
+  Q_EMIT readingEnded();
 }
 
 void FileDesk::cancelReading() {
   if (!reading_) return;
   aside_.cancel();
-  reading_.reset();
-  watch_.stop();
-  Q_EMIT readingEnded();
+  endReading();
   Q_EMIT said(tr("Opening was cancelled"));
 }
 

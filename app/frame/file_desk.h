@@ -79,11 +79,10 @@ class FileDesk : public QObject {
     std::optional<Song> song;
     std::vector<std::string> notes;
     std::optional<Error> error;
-    std::exception_ptr thrown;
     OnDisk onDisk;
     std::unique_ptr<OnlyWindow> only;
   };
-  static void read(FileSystem& files, Reading& reading);
+  static void read(FileSystem& files, Reading& reading, const std::stop_token& stop);
 
   std::unique_ptr<OnlyWindow> claim(const QString& path);
   void keepWatch();  // over the file that is open
@@ -95,6 +94,7 @@ class FileDesk : public QObject {
   Conflict resolve(const QString& path);
   bool take(Reading& reading);
   void readAside(std::shared_ptr<Reading> reading);
+  void endReading();
 
   Document& document_;
   FileSystem& files_;

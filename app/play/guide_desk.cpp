@@ -30,7 +30,7 @@ void GuideDesk::begin() {
   aside_.ask(
       [file = reading_.toStdString()](const AsideWork& work) -> Read {
         Result<std::shared_ptr<const GuideSound>> sound =
-            readGuide(file, [&work](double) { return !work.cancelled; });
+            readGuide(file, [&work](double) { return !work.cancelled(); });
         if (!sound) return sound.error();
         return std::make_shared<GuideVoice>(*std::move(sound));
       },

@@ -41,20 +41,21 @@ SharedTake Transport::takeForRange() {
   const Document& document = editing_.document();
   if (plan().heard == Heard{}) return plan().song() ? document.songTake() : document.sharedTake();
   const auto make = [song = document.song(), heard = plan().heard, whole = plan().song(),
-                     groove = document.grooveId(), at = document.at()]() -> SharedTake {
-    const Result<SharedTake> take = whole ? Take::ofSong(heardAs(song, heard))
+                     groove = document.grooveId(),
+                     at = document.at()](const std::stop_token& stop) -> SharedTake {
+    const Result<SharedTake> take = whole ? Take::ofSong(heardAs(song, heard), stop)
                                           : Take::ofGroove(heardAs(song, heard), groove, at);
     return take ? *take : nullptr;
   };
   const Score* score = document.songScore();
   if (!plan().song() || score == nullptr || score->strokes <= Document::kStrokesAtOnce)
-    return make();
+    return make({});
   // A long song in another way of listening is performed aside, as the document does it.
   if (differently_.revision == document.revision() && differently_.heard == plan().heard &&
       (differently_.take != nullptr || performing_.busy()))
     return differently_.take;
   differently_ = {document.revision(), plan().heard, nullptr};
-  performing_.ask([make](const AsideWork&) { return make(); },
+  performing_.ask([make](const AsideWork& work) { return make(work.stop); },
                   [this](SharedTake take) {
                     differently_.take = std::move(take);
                     songTaken();

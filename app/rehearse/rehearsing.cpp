@@ -92,7 +92,7 @@ double Rehearsing::songBpm() const {
 
 std::optional<double> Rehearsing::comfortable() const {
   const Looked* looked = checker_.now();
-  if (looked == nullptr || !looked->report || looked->groove != groove().id) return std::nullopt;
+  if (looked == nullptr || !looked->report || looked->of.groove != groove().id) return std::nullopt;
   return comfortableBpm(*looked->report, looked->report->ceiling.comfortable);
 }
 

@@ -53,7 +53,7 @@ PlanAsked Rehearsing::asked() const {
 void Rehearsing::planAhead() {
   if (!shown_) return;
   planning_.ask([song = editing_.document().song(), asked = asked(), profile = checker_.profile()](
-                    const AsideWork&) { return planOf(song, asked, profile); },
+                    const AsideWork& work) { return planOf(song, asked, profile, work.stop); },
                 [this](Result<PracticePlan> plan) {
                   planError_ = plan ? QString() : qs(plan.error().message);
                   plan_ = plan ? std::optional(*std::move(plan)) : std::nullopt;

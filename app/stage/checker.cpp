@@ -19,6 +19,30 @@ void readHands(Looked& out, const Groove& groove) {
   }
 }
 
+std::shared_ptr<Looked> lookAt(const Song& song, const Looked::Of& of, const KitMap& map,
+                               const std::stop_token& stop) {
+  const auto& [revision, groove, at, profile] = of;
+  auto out = std::make_shared<Looked>();
+  out->of = of;
+  Result<SharedTake> take = Take::ofSong(song, stop);
+  if (!take) take = Take::ofGroove(song, groove, at);
+  if (take) out->checked = check(**take, profile, map, stop);
+  Result<HandReport> report = handReport(song, groove, profile, std::nullopt, at, stop);
+  if (!report) return out;
+  out->report = *std::move(report);
+  readHands(*out, *song.findGroove(groove));
+  out->hard = hardness(*out->report, out->report->strains);
+  // A long groove has too many for one look.
+  constexpr std::size_t kStrokesMost = 2'000;
+  const HandReport& hands = *out->report;
+  const Body body(*hands.take->score().kit, profile);
+  out->asPlayed = ceilingOf(body, hands.part, hands.plan.hands);
+  if (hands.part.hands.size() > kStrokesMost || stop.stop_requested()) return out;
+  out->bands = bandsOf(hands, profile);
+  out->ways = otherWays(hands, profile, kWays, stop);
+  return out;
+}
+
 }  // namespace
 
 Checker::Checker(Editing& editing, Players& players, QObject* parent)
@@ -46,52 +70,35 @@ const Profile& Checker::profile() const {
   return players_.orDefault(editing_.document().song().check.profile);
 }
 
-const Looked* Checker::now() const {
+Looked::Of Checker::shown() const {
   const Document& document = editing_.document();
-  const bool fresh = last_ != nullptr && last_->revision == document.revision() &&
-                     last_->groove == document.grooveId() && last_->at == document.at() &&
-                     last_->profile == profile();
-  return fresh ? last_.get() : nullptr;
+  return {document.revision(), document.grooveId(), document.at(), profile()};
+}
+
+const Looked* Checker::now() const {
+  return last_ != nullptr && last_->of == shown() ? last_.get() : nullptr;
 }
 
 void Checker::songChanged() {
   if (!begun_) return;
-  if (now() == nullptr) Q_EMIT looked();
+  if (now() == nullptr) {
+    if (asked_ != shown()) looking_.stop();  // of what is no longer shown
+    Q_EMIT looked();
+  }
   soon_.start(waited_ ? 0 : kLookRestMs);
 }
 
 void Checker::look() {
   if (!begun_ || looking_.busy() || now() != nullptr) return;
-  const Document& document = editing_.document();
+  asked_ = shown();
+  const Song& song = editing_.document().song();
   // What was found in a long song takes as long to let go as five frames: aside too.
   looking_.ask(
-      [old = std::move(last_), song = document.song(), groove = document.grooveId(),
-       at = document.at(), revision = document.revision(),
-       map = document.kitMaps().orDefault(document.song().map),
-       profile = profile()](const AsideWork&) mutable {
+      [old = std::move(last_), song, of = asked_,
+       map = editing_.document().kitMaps().orDefault(song.map)](const AsideWork& work) mutable {
         old.reset();
-        auto out = std::make_shared<Looked>();
-        out->revision = revision;
-        out->groove = groove;
-        out->at = at;
-        out->profile = profile;
-        Result<SharedTake> take = Take::ofSong(song);
-        if (!take) take = Take::ofGroove(song, groove, at);
-        if (take) out->checked = check(**take, profile, map);
-        Result<HandReport> report = handReport(song, groove, profile, std::nullopt, at);
-        if (!report) return out;
-        out->report = *std::move(report);
-        readHands(*out, *song.findGroove(groove));
-        out->hard = hardness(*out->report, out->report->strains);
-        // A long groove has too many for one look.
-        constexpr std::size_t kStrokesMost = 2'000;
-        const HandReport& hands = *out->report;
-        const Body body(*hands.take->score().kit, profile);
-        out->asPlayed = ceilingOf(body, hands.part, hands.plan.hands);
-        if (hands.part.hands.size() > kStrokesMost) return out;
-        out->bands = bandsOf(hands, profile);
-        out->ways = otherWays(hands, profile, kWays);
-        return out;
+        std::shared_ptr<Looked> out = lookAt(song, of, map, work.stop);
+        return work.cancelled() ? nullptr : out;
       },
       [this](std::shared_ptr<Looked> out) {
         last_ = std::move(out);

@@ -17,10 +17,15 @@ namespace uneven {
 
 // What was found in one state of the song.
 struct Looked {
-  std::uint64_t revision = 0;
-  std::string groove;
-  AtPlace at;
-  Profile profile;
+  // The groove shown there, and whom it is for.
+  struct Of {
+    std::uint64_t revision = 0;
+    std::string groove;
+    AtPlace at;
+    Profile profile;
+    bool operator==(const Of&) const = default;
+  };
+  Of of;
   Checked checked;                   // of the whole song; of the groove where it cannot be arranged
   std::optional<HandReport> report;  // of the groove
   Ceiling asPlayed;                  // of the hands that it is played with
@@ -50,12 +55,14 @@ class Checker : public QObject {
  private:
   void songChanged();
   void look();
+  Looked::Of shown() const;
 
   Editing& editing_;
   Players& players_;
   bool begun_ = false, waited_ = false;
-  QTimer soon_;  // many edits between two frames are looked at once
-  std::shared_ptr<Looked> last_;
+  QTimer soon_;                   // many edits between two frames are looked at once
+  Looked::Of asked_;              // last
+  std::shared_ptr<Looked> last_;  // nullptr: none yet, or it was told to stop
   Aside<std::shared_ptr<Looked>> looking_;
 };
 

@@ -19,7 +19,7 @@ void Listener::open(const QString& file) {
       [&files = files_, file](const AsideWork& work) {
         return listen(files, file.toStdString(), houseKit(), nullptr, [&work](double done) {
           work.done = done;
-          return !work.cancelled;
+          return !work.cancelled();
         });
       },
       [this](Result<Recording> result) {
@@ -108,8 +108,8 @@ void Listener::refit() {
   fitter_.cancel();
   Q_EMIT changed();
   if (!recording_) return;
-  fitter_.ask([onsets = recording_->onsets, wanted = wanted_,
-               kept = kept_](const AsideWork&) { return fit(onsets, wanted, kept.get()); },
+  fitter_.ask([onsets = recording_->onsets, wanted = wanted_, kept = kept_](
+                  const AsideWork& work) { return fit(onsets, wanted, kept.get(), work.stop); },
               [this](std::optional<Fit> found) {
                 fit_ = std::move(found);
                 fresh_ = true;

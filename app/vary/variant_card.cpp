@@ -21,12 +21,12 @@ constexpr int kHeight = 348, kArrangeHeight = 38;
 
 // Kinds and places of what is found in a groove; a longer one goes round in its core.
 std::set<std::pair<std::string, Beat>> foundIn(const Song& song, const std::string& groove,
-                                               Beat core, const Profile& profile,
-                                               const KitMap& map) {
+                                               Beat core, const Profile& profile, const KitMap& map,
+                                               const std::stop_token& stop) {
   std::set<std::pair<std::string, Beat>> out;
   const Result<SharedTake> take = Take::ofGroove(song, groove);
   if (!take) return out;
-  for (const Finding& f : check(**take, profile, map).findings)
+  for (const Finding& f : check(**take, profile, map, stop).findings)
     out.emplace(findingTitle(f.kind), f.inGroove - Beat(f.inGroove.floorDiv(core)) * core);
   return out;
 }
@@ -239,10 +239,11 @@ void VariantCard::lookAtFindings() {
   const Document& document = editing_.document();
   looking_.ask(
       [song = document.song(), groove = v.groove, profile = checker_.profile(),
-       map = document.kitMaps().orDefault(document.song().map)](const AsideWork&) {
+       map = document.kitMaps().orDefault(document.song().map)](const AsideWork& work) {
         const Beat core = song.findGroove(groove.id)->length();
-        const auto before = foundIn(song, groove.id, core, profile, map);
-        const auto after = foundIn(withGroove(song, groove), groove.id, core, profile, map);
+        const auto before = foundIn(song, groove.id, core, profile, map, work.stop);
+        const auto after =
+            foundIn(withGroove(song, groove), groove.id, core, profile, map, work.stop);
         const QString come = titles(after, before), gone = titles(before, after);
         QStringList out;
         if (!come.isEmpty()) out << VariantCard::tr("New in Check: %1").arg(come);

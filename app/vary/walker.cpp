@@ -88,7 +88,7 @@ void Walker::begin() {
        profile = checker_.profile()](const AsideWork& work) {
         return makeWalk(kind, song, groove, arguments, profile, [&work](double share) {
           work.done = share;
-          return !work.cancelled;
+          return !work.cancelled();
         });
       },
       [this](Result<Walk> made) { take(std::move(made)); });
@@ -164,7 +164,7 @@ void Walker::judge() {
     const auto isKnown = [&](std::uint64_t i) {
       return i < known.size() ? bool(known[static_cast<std::size_t>(i)]) : far.contains(i);
     };
-    while (!work.cancelled) {
+    while (!work.cancelled()) {
       std::uint64_t index = walk.count;
       for (std::uint64_t i = job->from; i < std::min<std::uint64_t>(job->to, walk.count); ++i) {
         if (isKnown(i)) continue;

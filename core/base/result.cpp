@@ -19,6 +19,10 @@ std::string onOneLine(const std::string& text) {
 
 }  // namespace
 
+Error givenUp(std::string file) {
+  return {ErrorCode::kUsage, "given up", {std::move(file), 0, 0, std::nullopt}};
+}
+
 std::string Error::line() const {
   std::string out;
   if (!where.file.empty()) out += onOneLine(where.file) + ":";

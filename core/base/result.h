@@ -85,6 +85,10 @@ class [[nodiscard]] Result {
   std::variant<T, Error> state_;
 };
 
+// What long work answers that was told to stop, by its std::stop_token or by its progress: nobody
+// waits for it any more. kUsage.
+Error givenUp(std::string file = {});
+
 // For what either works or does not.
 struct Done {
   bool operator==(const Done&) const = default;

@@ -240,7 +240,7 @@ void addClosings(const Played& played, Skipped skipped, const FoldedBlocks* fold
 }  // namespace
 
 BodyPart bodyPart(const Played& played, std::optional<std::uint32_t> only,
-                  const FoldedBlocks* folded, bool ruffsInTurn) {
+                  const FoldedBlocks* folded, bool ruffsInTurn, const std::stop_token& stop) {
   const auto skipped = [&](const Stroke& s) {
     return (only && s.block != *only) || (folded != nullptr && folded->times[s.block] == 0);
   };
@@ -262,11 +262,13 @@ BodyPart bodyPart(const Played& played, std::optional<std::uint32_t> only,
     const Beat there = hitOf(x).at, here = hitOf(y).at;
     return there != here ? there < here : x.hit < y.hit;
   });
+  if (stop.stop_requested()) return {};
   BodyPart out;
   std::vector<WrittenStroke> written;
   std::uint32_t place = 0;
   const Stroke* before = nullptr;
   for (std::size_t i = 0, next = 0; i < all.size(); i = next) {
+    if (stop.stop_requested()) return {};
     const Stroke& any = strokes[all[i]];
     const Hit& hit = hitOf(any);
     std::optional<std::uint32_t> own;
@@ -314,6 +316,7 @@ BodyPart bodyPart(const Played& played, std::optional<std::uint32_t> only,
   out.hands.reserve(written.size());
   std::vector<WrittenStroke> mains;
   for (std::size_t i = 0; i < written.size();) {
+    if (stop.stop_requested()) return {};
     mains.clear();
     const std::uint32_t here = written[i].stroke.place;
     for (; i < written.size() && written[i].stroke.place == here; ++i) mains.push_back(written[i]);

@@ -15,6 +15,7 @@
 
 #include <cstdint>
 #include <optional>
+#include <stop_token>
 #include <vector>
 
 #include "core/perform/performance.h"
@@ -71,9 +72,10 @@ struct FoldedBlocks {
 FoldedBlocks foldedBlocks(const Score& score);
 
 // Ascending by place. `block` limits it to one block of the score; else all, or those that `folded`
-// keeps.
+// keeps. Stopped: nothing.
 BodyPart bodyPart(const Played& played, std::optional<std::uint32_t> block = std::nullopt,
-                  const FoldedBlocks* folded = nullptr, bool ruffsInTurn = true);
+                  const FoldedBlocks* folded = nullptr, bool ruffsInTurn = true,
+                  const std::stop_token& stop = {});
 
 // The same part `times` times, one after the other, as a loop is played.
 std::vector<BodyStroke> unrolled(const std::vector<BodyStroke>& strokes, double length, int times,

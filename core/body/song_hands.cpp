@@ -50,7 +50,8 @@ class SameHits {
 
 }  // namespace
 
-std::vector<Limb> songHands(const Body& body, const Played& played, const BodyPart& part) {
+std::vector<Limb> songHands(const Body& body, const Played& played, const BodyPart& part,
+                            const std::stop_token& stop) {
   const Score& score = played.score;
   const std::vector<Stroke>& strokes = played.performance.strokes;
   using Key = std::tuple<const Groove*, std::uint32_t, std::int64_t>;
@@ -58,7 +59,7 @@ std::vector<Limb> songHands(const Body& body, const Played& played, const BodyPa
   SameHits same;
   std::vector<Limb> out;
   out.reserve(part.hands.size());
-  for (std::size_t i = 0; i < part.hands.size();) {
+  for (std::size_t i = 0; i < part.hands.size() && !stop.stop_requested();) {
     const std::uint32_t index = strokes[part.hands[i].stroke].block;
     std::size_t end = i;
     while (end < part.hands.size() && strokes[part.hands[end].stroke].block == index) ++end;
@@ -83,16 +84,18 @@ std::vector<Limb> songHands(const Body& body, const Played& played, const BodyPa
     }
     i = end;
   }
+  out.resize(part.hands.size(), Limb::kRightHand);
   return out;
 }
 
 BlockHands blockHands(const Body& body, const Played& played,
-                      const std::function<bool(const Score::Block&)>& wanted) {
+                      const std::function<bool(const Score::Block&)>& wanted,
+                      const std::stop_token& stop) {
   const Score& score = played.score;
   BlockHands out;
   out.ofBlock.assign(score.blocks.size(), BlockHands::kUsual);
-  const BodyPart part = bodyPart(played, std::nullopt, nullptr, body.profile().ruffInTurn);
-  const std::vector<Limb> hands = songHands(body, played, part);
+  const BodyPart part = bodyPart(played, std::nullopt, nullptr, body.profile().ruffInTurn, stop);
+  const std::vector<Limb> hands = songHands(body, played, part, stop);
   std::map<std::pair<const Groove*, std::vector<Limb>>, std::uint32_t> known;
   std::size_t i = 0;
   for (std::uint32_t b = 0; b < score.blocks.size(); ++b) {

@@ -320,7 +320,7 @@ Ceiling ceilingOf(const Body& body, const BodyPart& part, const std::vector<Limb
   return ceilingOf(Turning(body, part), hands);
 }
 
-Ceiling ceilingOf(const Body& body, const BodyPart& part) {
+Ceiling ceilingOf(const Body& body, const BodyPart& part, const std::stop_token& stop) {
   const Turning turning(body, part);
   if (part.hands.empty()) return ceilingOf(turning, {});
   const Loop loop(body, part);
@@ -334,7 +334,7 @@ Ceiling ceilingOf(const Body& body, const BodyPart& part) {
   double comfortable = 0;
   std::size_t known = 0;
   const auto look = [&] {
-    for (; known < ways.size(); ++known) {
+    for (; known < ways.size() && !stop.stop_requested(); ++known) {
       const std::vector<Limb>& hands = ways[known];
       if (best.hands.empty()) {
         best = ceilingOf(turning, hands);
@@ -354,6 +354,7 @@ Ceiling ceilingOf(const Body& body, const BodyPart& part) {
   // What is best for a tempo is best for all, but for times that do not go with it.
   std::vector<Limb> first = loop.byRule(1, HandWay::kOneHand);
   for (const SearchFor goal : {SearchFor::kLeastStrain, SearchFor::kLeastEffort}) {
+    if (stop.stop_requested()) break;
     const double pace = goal == SearchFor::kLeastStrain ? best.playable : comfortable;
     loop.search(goal, std::clamp(pace, 1 / kPaceMost, kPaceMost), first);
     for (std::size_t round = 0; round < Loop::kRounds; ++round) add(loop.hands(first, round));

@@ -5,6 +5,7 @@
 #pragma once
 
 #include <optional>
+#include <stop_token>
 #include <vector>
 
 #include "core/body/hands.h"
@@ -46,7 +47,7 @@ inline constexpr double kPaceMost = 100;
 Ceiling ceilingOf(const Body& body, const BodyPart& part, const std::vector<Limb>& hands);
 // The part's own: of the way that goes fastest, whatever tempo it is asked at. Ways that a drummer
 // would name are tried, and a search for the hands of least strain that keeps a dozen of the best
-// at each place.
-Ceiling ceilingOf(const Body& body, const BodyPart& part);
+// at each place. Stopped: of the ways that it had tried.
+Ceiling ceilingOf(const Body& body, const BodyPart& part, const std::stop_token& stop = {});
 
 }  // namespace uneven

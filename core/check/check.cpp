@@ -22,10 +22,13 @@ std::vector<Finding> SongCheck::run() {
     if (b.morphs() || known->second != b.feel) mixed_.insert(&*b.groove);
   }
   found_ = hatFindings(take_);
-  checkUnisons();
-  checkLimbs();
-  checkStrokes();
-  checkNotes();
+  constexpr void (SongCheck::*kStrokeByStroke[])() = {
+      &SongCheck::checkUnisons, &SongCheck::checkLimbs, &SongCheck::checkStrokes,
+      &SongCheck::checkNotes};
+  for (const auto part : kStrokeByStroke) {
+    if (isStopped()) return std::move(found_);
+    (this->*part)();
+  }
   // What is written is looked at once a groove, at the first place it is played.
   std::map<const Groove*, std::pair<std::size_t, int>> first;
   std::vector<const Groove*> order;
@@ -36,6 +39,7 @@ std::vector<Finding> SongCheck::run() {
     ++known->second.second;
   }
   for (const Groove* groove : order) {
+    if (isStopped()) return std::move(found_);
     block_ = first[groove].first;
     times_ = first[groove].second;
     checkGhosts(*groove);
@@ -136,15 +140,17 @@ Song withLeftAlone(Song song, const Finding& finding, std::string why) {
   return song;
 }
 
-Checked check(const Take& take, const Profile& profile, const KitMap& map) {
+Checked check(const Take& take, const Profile& profile, const KitMap& map,
+              const std::stop_token& stop) {
   Checked out;
-  out.findings = SongCheck(take, profile, map).run();
+  out.findings = SongCheck(take, profile, map, stop).run();
+  if (stop.stop_requested()) return out;
   const auto left =
       std::stable_partition(out.findings.begin(), out.findings.end(),
                             [&](const Finding& f) { return !leftAlone(take.song(), f); });
   out.left.assign(std::move_iterator(left), std::move_iterator(out.findings.end()));
   out.findings.erase(left, out.findings.end());
-  keepWhatMends(take, profile, map, out.findings);
+  keepWhatMends(take, profile, map, out.findings, stop);
   std::stable_sort(
       out.findings.begin(), out.findings.end(), [](const Finding& a, const Finding& b) {
         return std::tuple(b.severity, a.bar, a.at) < std::tuple(a.severity, b.bar, b.at);

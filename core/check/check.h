@@ -45,6 +45,8 @@
 // at worst. Threads: pure functions.
 #pragma once
 
+#include <stop_token>
+
 #include "core/body/profile.h"
 #include "core/check/finding.h"
 #include "core/voice/kit_map.h"
@@ -56,8 +58,10 @@ struct Checked {
   std::vector<Finding> left;      // that the song leaves alone
 };
 
-// Of a whole song, or of a groove alone; `take` is of the song as it is.
-Checked check(const Take& take, const Profile& profile, const KitMap& map);
+// Of a whole song, or of a groove alone; `take` is of the song as it is. Stopped: what it answers
+// says nothing.
+Checked check(const Take& take, const Profile& profile, const KitMap& map,
+              const std::stop_token& stop = {});
 
 // Whether the song leaves a finding as it is.
 bool leftAlone(const Song& song, const Finding& finding);

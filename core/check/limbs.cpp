@@ -24,8 +24,9 @@ constexpr std::size_t kRunKept = std::size_t{2} * RunLimits::kSustainedFrom;
 
 void SongCheck::checkLimbs() {
   folded_ = foldedBlocks(score_);
-  const BodyPart part = bodyPart(take_, std::nullopt, &folded_, body_.profile().ruffInTurn);
+  const BodyPart part = bodyPart(take_, std::nullopt, &folded_, body_.profile().ruffInTurn, stop_);
   for (const std::uint32_t i : part.thirdHand) {
+    if (isStopped()) return;
     const Stroke& s = strokes_[i];
     weight_ = folded_.times[s.block];
     Finding* f =
@@ -41,7 +42,10 @@ void SongCheck::checkLimbs() {
     offer(*f, MendKind::kLeaveOut, fmt::format("leave {} out", kit_[s.piece].name),
           {refOf(grooveOf(s), s.hit)});
   }
-  tellStrains(part, part.hands, strains(body_, part.hands, songHands(body_, take_, part)));
+  const std::vector<Limb> hands = songHands(body_, take_, part, stop_);
+  if (isStopped()) return;
+  tellStrains(part, part.hands, strains(body_, part.hands, hands));
+  if (isStopped()) return;
   std::vector<Limb> feet;
   for (const BodyStroke& b : part.feet) feet.push_back(b.limb);
   tellStrains(part, part.feet, strains(body_, part.feet, feet));
@@ -54,6 +58,7 @@ void SongCheck::tellStrains(const BodyPart& part, const std::vector<BodyStroke>&
   std::map<Limb, std::vector<const Stroke*>> runs;
   std::map<std::size_t, Strained> strained;  // by finding
   for (std::size_t i = 0; i < all.size(); ++i) {
+    if (isStopped()) return;
     const Strain& strain = all[i];
     const Stroke& s = strokes_[strokes[i].stroke];
     std::vector<const Stroke*>& run = runs[strain.limb];

@@ -24,17 +24,21 @@ double tenth(double value);
 
 class SongCheck {
  public:
-  SongCheck(const Take& take, const Profile& profile, const KitMap& map)
+  SongCheck(const Take& take, const Profile& profile, const KitMap& map,
+            const std::stop_token& stop)
       : take_(take),
         score_(take.score()),
         strokes_(take.strokes()),
         kit_(*take.score().kit),
         body_(kit_, profile),
-        map_(map) {}
+        map_(map),
+        stop_(stop) {}
 
+  // Stopped: what was found until then.
   std::vector<Finding> run();
 
  private:
+  bool isStopped() const { return stop_.stop_requested(); }
   const Groove& grooveOf(const Stroke& s) const { return *score_.blocks[s.block].groove; }
   const Hit& hitOf(const Stroke& s) const { return grooveOf(s).hits[s.hit]; }
   Moment plain(const Stroke& s) const { return s.time - s.drift; }
@@ -177,6 +181,7 @@ class SongCheck {
   const Kit& kit_;
   Body body_;
   const KitMap& map_;
+  const std::stop_token& stop_;
   std::vector<Finding> found_;
   std::map<std::tuple<const Groove*, FindingKind, About>, std::size_t> index_;
   // A feel's spread of some pieces: its finding, where they lie, and the widest place in ms.

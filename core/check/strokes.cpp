@@ -111,6 +111,7 @@ void SongCheck::offerPulls() {
 
 void SongCheck::checkUnisons() {
   for (const Unison& u : unisons(take_.performance())) {
+    if (isStopped()) return;
     const double worst = std::max(u.spread, u.plain).count();
     if (worst <= kSpreadFinding.count()) continue;
     const Stroke& s = strokes_[u.strokes.front()];
@@ -167,6 +168,7 @@ void SongCheck::checkStrokes() {
     }
   }
   for (const Stroke& s : strokes_) {
+    if (isStopped()) return;
     const Moment time = plain(s);
     if (s.time < Moment(0)) {
       const double early = -toMilliseconds(s.time).count();

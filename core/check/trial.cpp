@@ -88,13 +88,13 @@ Mend movedBy(Mend mend, Beat from) {
 
 class Trial {
  public:
-  Trial(const Take& take, const Profile& profile, const KitMap& map)
-      : take_(take), profile_(profile), map_(map) {}
+  Trial(const Take& take, const Profile& profile, const KitMap& map, const std::stop_token& stop)
+      : take_(take), profile_(profile), map_(map), stop_(stop) {}
 
   // A tempo that is not slow enough yet is made slower: other hands are tired there.
   bool mends(const Finding& f, Mend& mend) {
     const Groove* groove = take_.song().findGroove(f.groove);
-    if (groove == nullptr) return false;
+    if (groove == nullptr || stop_.stop_requested()) return false;
     const Bars around = barsAround(*groove, f, mend), all{0, groove->bars};
     for (const Bars bars : {around, all}) {
       const auto strokes = static_cast<std::ptrdiff_t>(groove->hits.size()) * 2 *
@@ -157,10 +157,10 @@ class Trial {
 
   // Nothing: the song cannot be played so.
   std::optional<std::vector<Finding>> lookAt(Song song) {
-    const Result<SharedTake> take = Take::ofSong(std::move(song));
+    const Result<SharedTake> take = Take::ofSong(std::move(song), stop_);
     if (!take) return std::nullopt;
     tried_ += std::ssize((*take)->strokes());
-    return SongCheck(**take, profile_, map_).run();
+    return SongCheck(**take, profile_, map_, stop_).run();
   }
   static Found of(const std::vector<Finding>& findings, const std::string& groove) {
     Found out;
@@ -200,7 +200,7 @@ class Trial {
     const auto [known, isNew] = inSong_.try_emplace(groove);
     if (isNew) {
       tried_ += std::ssize(take_.strokes());
-      known->second = of(SongCheck(take_, profile_, map_).run(), groove);
+      known->second = of(SongCheck(take_, profile_, map_, stop_).run(), groove);
     }
     return known->second;
   }
@@ -208,6 +208,7 @@ class Trial {
   const Take& take_;
   const Profile& profile_;
   const KitMap& map_;
+  const std::stop_token& stop_;
   std::ptrdiff_t tried_ = 0;
   std::map<std::tuple<std::string, std::uint32_t, std::int64_t, Bars>, Alone> alone_;
   std::map<std::string, Found> inSong_;
@@ -216,8 +217,8 @@ class Trial {
 }  // namespace
 
 void keepWhatMends(const Take& take, const Profile& profile, const KitMap& map,
-                   std::vector<Finding>& findings) {
-  Trial trial(take, profile, map);
+                   std::vector<Finding>& findings, const std::stop_token& stop) {
+  Trial trial(take, profile, map, stop);
   for (Finding& f : findings) {
     std::vector<Mend> good;
     for (Mend& mend : f.mends) {

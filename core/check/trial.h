@@ -10,6 +10,6 @@ namespace uneven {
 
 // `findings` are of the take. Threads: a pure function.
 void keepWhatMends(const Take& take, const Profile& profile, const KitMap& map,
-                   std::vector<Finding>& findings);
+                   std::vector<Finding>& findings, const std::stop_token& stop);
 
 }  // namespace uneven

@@ -21,7 +21,7 @@ inline constexpr int kSongVersion = 1;
 // one position the widest, and the watch is told; nothing else is changed.
 struct ReadWatch {
   std::vector<std::string> notes;             // what was left out, in words
-  std::function<void(double done)> progress;  // 0..1, now and then
+  std::function<bool(double done)> progress;  // 0..1, now and then; false: it is given up
 };
 Result<Song> readSong(std::string_view text, const std::string& file, ReadWatch* watch = nullptr);
 

@@ -309,7 +309,9 @@ class SongReader : private KitReader {
   }
 
   void tellProgress(Id id) {
-    if (watch_ != nullptr && watch_->progress) watch_->progress(tree_.share(id));
+    if (watch_ == nullptr || !watch_->progress || watch_->progress(tree_.share(id))) return;
+    const Error given = givenUp();
+    tree_.fail(given.code, id, given.message);
   }
 
   void keepOneAtAPlace(Groove& groove) {

@@ -44,12 +44,13 @@ namespace {
 
 class Fitter {
  public:
-  Fitter(const std::vector<Onset>& onsets, const FitWanted& wanted, KeptFit* kept)
-      : onsets_(onsets), wanted_(wanted), kept_(kept) {}
+  Fitter(const std::vector<Onset>& onsets, const FitWanted& wanted, KeptFit* kept,
+         const std::stop_token& stop)
+      : onsets_(onsets), wanted_(wanted), kept_(kept), stop_(stop) {}
 
   std::optional<Fit> run() {
     std::optional<FoundGrid> grid =
-        findGrid(onsets_, wanted_.where, kept_ != nullptr ? &kept_->grid : nullptr);
+        findGrid(onsets_, wanted_.where, kept_ != nullptr ? &kept_->grid : nullptr, stop_);
     if (!grid) return std::nullopt;
     fit_.grid = *std::move(grid);
     fit_.onsets = static_cast<int>(onsets_.size());
@@ -63,7 +64,7 @@ class Fitter {
     constexpr double kLongest = 100'000;  // quarters
     bool isThere = false;
     for (int round = further ? 1 : 0; round < kRounds && !isThere; ++round) {
-      if (!placeable()) return std::nullopt;
+      if (stop_.stop_requested() || !placeable()) return std::nullopt;
       place();
       if (placedCount() < 4 || highest() - lowest() > kLongest) return std::nullopt;
       takeApart(further ? 1 : kTurns, further);
@@ -88,6 +89,7 @@ class Fitter {
       }
       if (onsets_.size() > kMany && round > 0 && settled) break;
     }
+    if (stop_.stop_requested()) return std::nullopt;
     const Swing was = fit_.swing;
     doubtSwing();
     if (!isThere || fit_.swing != was) {
@@ -100,6 +102,7 @@ class Fitter {
       kept_->settled = std::make_shared<Settled>(
           Settled{found, wanted_, fit_.slots, fit_.swing, fit_.grid, apart_});
     }
+    if (stop_.stop_requested()) return std::nullopt;
     tellBpm();
     // Half of what is left to be told is the drift.
     std::future<DriftTold> drift = std::async(aside(), [this] { return driftOf(driftAsked()); });
@@ -570,6 +573,7 @@ class Fitter {
   const std::vector<Onset>& onsets_;
   const FitWanted& wanted_;
   KeptFit* kept_;
+  const std::stop_token& stop_;
   Fit fit_;
   std::vector<double> leaned_;
   Extent extent_;
@@ -581,8 +585,9 @@ class Fitter {
 
 }  // namespace
 
-std::optional<Fit> fit(const std::vector<Onset>& onsets, const FitWanted& wanted, KeptFit* kept) {
-  return Fitter(onsets, wanted, kept).run();
+std::optional<Fit> fit(const std::vector<Onset>& onsets, const FitWanted& wanted, KeptFit* kept,
+                       const std::stop_token& stop) {
+  return Fitter(onsets, wanted, kept, stop).run();
 }
 
 }  // namespace uneven

@@ -18,6 +18,7 @@
 
 #include <map>
 #include <memory>
+#include <stop_token>
 #include <string>
 #include <vector>
 
@@ -125,9 +126,10 @@ struct KeptFit {
   std::shared_ptr<const Settled> settled;
 };
 
-// Nothing where there is no beat to be found. Onsets are in order of time.
+// Nothing where there is no beat to be found, and where it was told to stop. Onsets are in order of
+// time.
 std::optional<Fit> fit(const std::vector<Onset>& onsets, const FitWanted& wanted,
-                       KeptFit* kept = nullptr);
+                       KeptFit* kept = nullptr, const std::stop_token& stop = {});
 
 // Which parts of a fit are wanted.
 struct FeelParts {

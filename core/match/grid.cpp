@@ -79,8 +79,9 @@ double span(const std::vector<Pulse>& pulses) {
 
 class GridFinder {
  public:
-  GridFinder(const std::vector<Onset>& onsets, const GridWanted& wanted)
-      : onsets_(onsets), wanted_(wanted) {}
+  GridFinder(const std::vector<Onset>& onsets, const GridWanted& wanted,
+             const std::stop_token& stop)
+      : onsets_(onsets), wanted_(wanted), stop_(stop) {}
 
   std::optional<FoundGrid> run(KeptGrid* kept) {
     if (kept == nullptr) return hear(boundBy(wanted_)) ? told(heard_.readings) : std::nullopt;
@@ -92,7 +93,7 @@ class GridFinder {
       anything.steady = wanted_.steady;
       anything.played = wanted_.played;
       anything.playedMeter = wanted_.playedMeter;
-      if (!hear(boundBy(anything))) return findGrid(onsets_, wanted_);
+      if (!hear(boundBy(anything))) return findGrid(onsets_, wanted_, nullptr, stop_);
     }
     std::optional<FoundGrid> out;
     if (!wanted_.bpm && !wanted_.meter && !wanted_.swing) {
@@ -101,7 +102,7 @@ class GridFinder {
       out = told(*readings);
     } else {
       // What is asked for is none of those: it is looked for by itself.
-      out = findGrid(onsets_, wanted_);
+      out = findGrid(onsets_, wanted_, nullptr, stop_);
     }
     *kept = std::move(heard_);
     return out;
@@ -173,14 +174,14 @@ class GridFinder {
     const double most = std::min(kQuartersMost, kSilent * static_cast<double>(pulses().size()));
     std::erase_if(bounds.bases, [&](double base) { return span(pulses()) / base > most; });
     if (bounds.bases.empty()) return false;
-    heard_.begun = sharpestBeats(first, bounds.bases, bounds.steady ? 0 : kTempoFreedom);
+    heard_.begun = sharpestBeats(first, bounds.bases, bounds.steady ? 0 : kTempoFreedom, stop_);
     if (bounds.readings.given && tooLong(*bounds.readings.given)) bounds.readings.given.reset();
     std::vector<Onset> judged;
     for (const Onset& o : onsets_) {
       if (o.used && o.seconds <= first.back().seconds + kPulseSeconds) judged.push_back(o);
     }
-    heard_.readings = readingsOf(judged, heard_.begun, bounds.readings);
-    return !heard_.readings.empty();
+    heard_.readings = readingsOf(judged, heard_.begun, bounds.readings, stop_);
+    return !heard_.readings.empty() && !stop_.stop_requested();
   }
 
   // Of all that was found what is wanted; nothing where that was not looked for.
@@ -233,8 +234,9 @@ class GridFinder {
       // About as long as they were there.
       constexpr double kFurther = 0.3;
       const double freedom = *heard_.steady ? 0 : kFurther;
-      known =
-          heard_.whole.emplace(taken.of, beatsThrough(pulses(), begun.meanPeriod(), freedom)).first;
+      BeatLine whole = beatsThrough(pulses(), begun.meanPeriod(), freedom, stop_);
+      if (stop_.stop_requested()) return begun;
+      known = heard_.whole.emplace(taken.of, std::move(whole)).first;
     }
     const BeatLine& all = known->second;
     Reading whole = taken;
@@ -258,13 +260,14 @@ class GridFinder {
     out.swing = taken.swing;
     out.triplets = taken.triplets;
     out.line = out.asPlayed ? *wanted_.played : wholeLineOf(taken);
-    if (tooLong(out.line)) return std::nullopt;
+    if (tooLong(out.line) || stop_.stop_requested()) return std::nullopt;
     if (wanted_.start) out.line = out.line.shifted(out.line.quartersAt(*wanted_.start));
     return out;
   }
 
   const std::vector<Onset>& onsets_;
   const GridWanted& wanted_;
+  const std::stop_token& stop_;
   std::vector<Pulse> pulses_;
   KeptGrid heard_;
 };
@@ -272,8 +275,8 @@ class GridFinder {
 }  // namespace
 
 std::optional<FoundGrid> findGrid(const std::vector<Onset>& onsets, const GridWanted& wanted,
-                                  KeptGrid* kept) {
-  return GridFinder(onsets, wanted).run(kept);
+                                  KeptGrid* kept, const std::stop_token& stop) {
+  return GridFinder(onsets, wanted, stop).run(kept);
 }
 
 }  // namespace uneven

@@ -9,6 +9,7 @@
 #include <cstdint>
 #include <map>
 #include <optional>
+#include <stop_token>
 #include <string>
 #include <vector>
 
@@ -73,8 +74,9 @@ struct KeptGrid {
   bool isLong = false;
 };
 
-// Nothing where no beat can be found: fewer than 8 strokes, or all at one moment.
+// Nothing where no beat can be found: fewer than 8 strokes, or all at one moment; and where it was
+// told to stop.
 std::optional<FoundGrid> findGrid(const std::vector<Onset>& onsets, const GridWanted& wanted,
-                                  KeptGrid* kept = nullptr);
+                                  KeptGrid* kept = nullptr, const std::stop_token& stop = {});
 
 }  // namespace uneven

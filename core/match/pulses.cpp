@@ -93,7 +93,7 @@ class Tracker {
     }
   }
 
-  std::vector<double> beats() {
+  std::vector<double> beats(const std::stop_token& stop) {
     const double origin = pulses_.front().seconds - most_ * hop_;
     const auto frameOf = [&](double seconds) {
       return static_cast<int>(std::floor((seconds - origin) / hop_));
@@ -111,6 +111,7 @@ class Tracker {
     float top = kNone;
     std::pair<int, int> end{-1, 0};
     for (int t = 0; t <= last; ++t) {
+      if (stop.stop_requested()) return {};
       Row& here = best[static_cast<std::size_t>(t) % kept];
       while (next < pulses_.size() && pulses_[next].seconds < origin + t * hop_) ++next;
       const bool begins = t <= first;
@@ -318,22 +319,25 @@ std::vector<double> basesOf(const std::vector<Pulse>& pulses) {
   return out;
 }
 
-BeatLine beatsThrough(const std::vector<Pulse>& pulses, double period, double freedom) {
+BeatLine beatsThrough(const std::vector<Pulse>& pulses, double period, double freedom,
+                      const std::stop_token& stop) {
   // What is so long is kept in less.
   constexpr double kMany = 20'000, kLittle = 0.1;
   const bool many = pulses.back().seconds - pulses.front().seconds > kMany * period;
   const double held = std::max(0.03, many ? std::min(freedom, kLittle) : freedom);
-  std::vector<double> beats = Tracker(pulses, period, held).beats();
+  std::vector<double> beats = Tracker(pulses, period, held).beats(stop);
   if (beats.size() < 2) beats = {pulses.front().seconds, pulses.front().seconds + period};
+  if (stop.stop_requested()) return lineOf(beats);
   return lineOf(drawn(pulses, std::move(beats)));
 }
 
 std::vector<Beats> sharpestBeats(const std::vector<Pulse>& pulses,
-                                 const std::vector<double>& periods, double freedom) {
+                                 const std::vector<double>& periods, double freedom,
+                                 const std::stop_token& stop) {
   constexpr double kBeatWidth = 0.012, kSimple = 0.015, kNearlyAsSharp = 0.7;
   std::vector<std::pair<double, Beats>> all;
   for (const double period : periods) {
-    BeatLine line = beatsThrough(pulses, period, freedom);
+    BeatLine line = beatsThrough(pulses, period, freedom, stop);
     std::vector<double> at;
     at.reserve(pulses.size());
     for (const Pulse& p : pulses) at.push_back(line.quartersAt(p.seconds));

@@ -11,6 +11,7 @@
 // Threads: pure functions.
 #pragma once
 
+#include <stop_token>
 #include <vector>
 
 #include "core/match/beat_line.h"
@@ -38,8 +39,9 @@ std::vector<double> basesOf(const std::vector<Pulse>& pulses);
 inline constexpr double kTempoFreedom = 0.45;
 
 // Beats about `period` s long that may become `freedom` (0..1) longer or shorter, as a line through
-// all pulses; `freedom` 0: one tempo near that. Needs two pulses.
-BeatLine beatsThrough(const std::vector<Pulse>& pulses, double period, double freedom);
+// all pulses; `freedom` 0: one tempo near that. Needs two pulses. Stopped: any line.
+BeatLine beatsThrough(const std::vector<Pulse>& pulses, double period, double freedom,
+                      const std::stop_token& stop = {});
 
 // Of the beats about each of those periods the line in which moments gather most, and those that
 // are none of its simple multiples or parts: the others say the same. The sharpest first.
@@ -48,7 +50,8 @@ struct Beats {
   double period = 0.5;  // that it was begun by, s
 };
 std::vector<Beats> sharpestBeats(const std::vector<Pulse>& pulses,
-                                 const std::vector<double>& periods, double freedom);
+                                 const std::vector<double>& periods, double freedom,
+                                 const std::stop_token& stop = {});
 
 // What a quarter may be in beats of such a line.
 inline constexpr double kBeatMultiples[] = {0.25, 1.0 / 3, 0.375, 0.5, 0.625, 2.0 / 3, 0.75, 0.8, 1,

@@ -279,8 +279,9 @@ double scoreOf(const Traits& traits) {
 
 class Weighing {
  public:
-  Weighing(const std::vector<Onset>& onsets, const ReadingsWanted& wanted)
-      : onsets_(onsets), wanted_(wanted) {}
+  Weighing(const std::vector<Onset>& onsets, const ReadingsWanted& wanted,
+           const std::stop_token& stop)
+      : onsets_(onsets), wanted_(wanted), stop_(stop) {}
 
   void add(const BeatLine& line, std::size_t which, bool given) {
     which_ = which;
@@ -370,6 +371,7 @@ class Weighing {
       phases = {nearest};
     }
     for (const double phase : phases) {
+      if (stop_.stop_requested()) return;
       std::vector<Divided> divisions = divisionsOf(quarter, phase);
       double best = -1e300;
       for (const Divided& d : divisions) best = std::max(best, d.suited.gain);
@@ -478,6 +480,7 @@ class Weighing {
 
   const std::vector<Onset>& onsets_;
   const ReadingsWanted& wanted_;
+  const std::stop_token& stop_;
   std::vector<Heard> heard_;
   std::size_t which_ = 0;
   bool given_ = false;
@@ -487,8 +490,8 @@ class Weighing {
 }  // namespace
 
 std::vector<Reading> readingsOf(const std::vector<Onset>& onsets, const std::vector<Beats>& beats,
-                                const ReadingsWanted& wanted) {
-  Weighing weighing(onsets, wanted);
+                                const ReadingsWanted& wanted, const std::stop_token& stop) {
+  Weighing weighing(onsets, wanted, stop);
   for (std::size_t i = 0; i < beats.size(); ++i) weighing.add(beats[i].line, i, false);
   if (wanted.given) weighing.add(*wanted.given, 0, true);
   return weighing.readings();

@@ -15,6 +15,7 @@
 
 #include <array>
 #include <optional>
+#include <stop_token>
 #include <vector>
 
 #include "core/match/beat_line.h"
@@ -87,9 +88,9 @@ struct ReadingsWanted {
 };
 
 // The likeliest first; none where no tempo is within what is wanted. Those that differ in nothing
-// but where the bar begins are kept apart.
+// but where the bar begins are kept apart. Stopped: not all of them.
 std::vector<Reading> readingsOf(const std::vector<Onset>& onsets, const std::vector<Beats>& beats,
-                                const ReadingsWanted& wanted);
+                                const ReadingsWanted& wanted, const std::stop_token& stop = {});
 
 // The weights of traits that likelihoods are made with.
 const Traits& readingWeights();

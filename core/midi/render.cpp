@@ -381,10 +381,12 @@ Result<Done> checkOptions(const RenderOptions& options) {
 
 }  // namespace
 
-Result<Rendering> render(const Take& take, const KitMap& map, const RenderOptions& options) {
+Result<Rendering> render(const Take& take, const KitMap& map, const RenderOptions& options,
+                         const std::stop_token& stop) {
   if (const Status ok = checkOptions(options); !ok) return ok.error();
   const FileClock clock(take.score(), options);
   Notes notes = voice(take, map, clock.start());
+  if (stop.stop_requested()) return givenUp();
   Rendering out;
   out.sequence.type = options.type;
   out.sequence.ticksPerQuarter = options.ppq;
@@ -392,6 +394,7 @@ Result<Rendering> render(const Take& take, const KitMap& map, const RenderOption
   MidiTrack drums;
   Quantiser quantiser(take, notes, map, clock, drums);
   quantiser.run();
+  if (stop.stop_requested()) return givenUp();
   drums.endTick = conductor.endTick;
   out.notices = quantiser.notices();
   notes.events = {};  // a long song's are large

@@ -38,8 +38,9 @@ struct Rendering {
   std::vector<std::string> notices;  // what could not be carried exactly, in words
 };
 
-// Errors: kLimit when an option is out of range.
-Result<Rendering> render(const Take& take, const KitMap& map, const RenderOptions& options);
+// Errors: kLimit when an option is out of range; givenUp() where it was told to stop.
+Result<Rendering> render(const Take& take, const KitMap& map, const RenderOptions& options,
+                         const std::stop_token& stop = {});
 
 // arrange, perform and render in one.
 Result<Rendering> render(const Song& song, const KitMap& map, const RenderOptions& options);

@@ -306,7 +306,7 @@ void takeOpenings(std::vector<Stroke>& strokes, const HatPedal& pedal) {
 
 }  // namespace
 
-Performance perform(const Score& score, const BlockHands* hands) {
+Performance perform(const Score& score, const BlockHands* hands, const std::stop_token& stop) {
   Performance out;
   out.strokes.reserve(static_cast<std::size_t>(score.hits));
   Ornaments ornaments(score);
@@ -320,6 +320,7 @@ Performance perform(const Score& score, const BlockHands* hands) {
   OrderKeeper order(*score.kit);
   const Levels levels(score);
   for (std::uint32_t b = 0; b < score.blocks.size(); ++b) {
+    if (stop.stop_requested()) return {};
     const Score::Block& block = score.blocks[b];
     const BlockPlan& plan = plans.of(b, block.feel);
     const BlockPlan* before = block.morphs() ? &plansBefore.of(b, block.before) : nullptr;

@@ -16,6 +16,7 @@
 
 #include <cstdint>
 #include <functional>
+#include <stop_token>
 #include <vector>
 
 #include "core/perform/hat_pedal.h"
@@ -60,8 +61,9 @@ struct BlockHands {
   std::vector<std::uint32_t> ofBlock;   // index into `ways`, by block; kUsual: the usual limbs
 };
 
-// `hands` nullptr: the usual limbs everywhere.
-Performance perform(const Score& score, const BlockHands* hands = nullptr);
+// `hands` nullptr: the usual limbs everywhere. Stopped: nothing.
+Performance perform(const Score& score, const BlockHands* hands = nullptr,
+                    const std::stop_token& stop = {});
 
 // A score and how it is performed: what bodies are asked for is read from both.
 struct Played {

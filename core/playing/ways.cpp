@@ -20,7 +20,8 @@ constexpr double kSeenFromBpm = 100;
 }  // namespace
 
 Result<HandReport> handReport(const Song& song, const std::string& groove, const Profile& profile,
-                              std::optional<double> bpm, AtPlace place) {
+                              std::optional<double> bpm, AtPlace place,
+                              const std::stop_token& stop) {
   Result<SharedTake> there = Take::ofGroove(song, groove, place);
   if (!there) return there.error();
   HandReport out;
@@ -41,7 +42,9 @@ Result<HandReport> handReport(const Song& song, const std::string& groove, const
   out.take = *there;
   out.part = partOf(*out.take);
   const Body body(*out.take->score().kit, profile);
+  if (stop.stop_requested()) return givenUp();
   out.plan = solveLoop(body, out.part);
+  if (stop.stop_requested()) return givenUp();
   out.strains = loopStrains(body, out.part, out.plan.hands);
   // Seen from one tempo always, so that it is the same from all, rounding and search included.
   const Result<SharedTake> seen = takeAt(kSeenFromBpm);
@@ -49,7 +52,8 @@ Result<HandReport> handReport(const Song& song, const std::string& groove, const
   const BodyPart from = partOf(**seen);
   const bool alike =
       from.hands.size() == out.part.hands.size() && from.feet.size() == out.part.feet.size();
-  out.ceiling = ceilingOf(body, alike ? from : out.part);
+  out.ceiling = ceilingOf(body, alike ? from : out.part, stop);
+  if (stop.stop_requested()) return givenUp();
   if (alike) {
     out.ceiling.playable *= kSeenFromBpm / out.bpm;
     out.ceiling.comfortable *= kSeenFromBpm / out.bpm;
@@ -151,11 +155,13 @@ bool isPlayed(const HandReport& report, const Ceiling& ceiling) {
 
 }  // namespace
 
-std::vector<OtherWay> otherWays(const HandReport& report, const Profile& profile, int most) {
+std::vector<OtherWay> otherWays(const HandReport& report, const Profile& profile, int most,
+                                const std::stop_token& stop) {
   if (most < 1) return {};
   const Body body(*report.take->score().kit, profile);
   std::vector<OtherWay> out;
   for (const NamedWay& named : kNamed) {
+    if (stop.stop_requested()) return {};
     OtherWay way;
     way.word = named.word;
     way.plan = solveLoop(body, report.part, 1, named.way);
@@ -175,6 +181,7 @@ std::vector<OtherWay> otherWays(const HandReport& report, const Profile& profile
   std::optional<OtherWay> foot;
   int left = std::max(2, report.ceiling.at.run);
   for (std::size_t i = report.ceiling.hand ? *report.ceiling.hand + 1 : 0; i-- > 0 && left > 0;) {
+    if (stop.stop_requested()) return {};
     if (report.ceiling.hands[i] != report.ceiling.at.limb) continue;
     --left;
     std::optional<OtherWay> way = byFoot(report, body, i);

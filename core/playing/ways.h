@@ -2,6 +2,8 @@
 // A groove's hands and feet as they are told: on the command line and on the screen.
 #pragma once
 
+#include <stop_token>
+
 #include "core/body/sticking.h"
 #include "core/take/take.h"
 
@@ -19,9 +21,10 @@ struct HandReport {
 
 // `bpm` nothing: the tempo at which the song plays the groove first, or at a place of it. The
 // profile's setup, where it has one, takes the place of the song's. Errors: kUnknown for a groove
-// that is not there, and those of arrangeGroove.
+// that is not there, those of arrangeGroove, and givenUp() where it was told to stop.
 Result<HandReport> handReport(const Song& song, const std::string& groove, const Profile& profile,
-                              std::optional<double> bpm = std::nullopt, AtPlace at = {});
+                              std::optional<double> bpm = std::nullopt, AtPlace at = {},
+                              const std::stop_token& stop = {});
 
 // A tempo of the part's ceiling, down to hundredths, at most kBpmMax; comfortable ones stay 3 %
 // below that.
@@ -44,8 +47,9 @@ struct OtherWay {
 // Up to `most` ways that a drummer would name and that differ from the report's, the fastest first,
 // without those that no tempo lets be played: time in one hand, hand to hand, in doubles, the other
 // hand leading; and the leading foot in place of a hand, for one stroke of the run that sets the
-// ceiling, on a drum, where that lets the part go faster than all of them.
-std::vector<OtherWay> otherWays(const HandReport& report, const Profile& profile, int most);
+// ceiling, on a drum, where that lets the part go faster than all of them. Stopped: none.
+std::vector<OtherWay> otherWays(const HandReport& report, const Profile& profile, int most,
+                                const std::stop_token& stop = {});
 
 // "one hand to 105 BPM, hand to hand to 210": how far each way of keeping time goes, the lower
 // first; empty where there is but one.

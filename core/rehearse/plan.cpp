@@ -73,8 +73,9 @@ double wholeBpm(double bpm) {
 }
 
 Result<Course> courseOf(const Song& song, const Groove& groove, const PlanAsked& asked,
-                        const Profile& profile, std::vector<std::string>& notes) {
-  const Result<HandReport> report = handReport(song, groove.id, profile);
+                        const Profile& profile, std::vector<std::string>& notes,
+                        const std::stop_token& stop) {
+  const Result<HandReport> report = handReport(song, groove.id, profile, {}, {}, stop);
   if (!report) return report.error();
   Course out;
   out.groove = &groove;
@@ -188,7 +189,8 @@ std::vector<std::size_t> ownDays(std::vector<Course>& courses, int days) {
 
 }  // namespace
 
-Result<PracticePlan> planOf(const Song& song, const PlanAsked& asked, const Profile& profile) {
+Result<PracticePlan> planOf(const Song& song, const PlanAsked& asked, const Profile& profile,
+                            const std::stop_token& stop) {
   const auto refuse = [](std::string text) {
     return Error{ErrorCode::kLimit, std::move(text), {}};
   };
@@ -208,7 +210,7 @@ Result<PracticePlan> planOf(const Song& song, const PlanAsked& asked, const Prof
     const bool known = std::any_of(courses.begin(), courses.end(),
                                    [&](const Course& c) { return c.groove == groove; });
     if (known || groove->hits.empty()) return std::nullopt;
-    Result<Course> course = courseOf(song, *groove, asked, profile, out.notes);
+    Result<Course> course = courseOf(song, *groove, asked, profile, out.notes, stop);
     if (!course) return course.error();
     courses.push_back(*std::move(course));
     return std::nullopt;

@@ -17,6 +17,7 @@
 
 #include <chrono>
 #include <optional>
+#include <stop_token>
 #include <string>
 #include <vector>
 
@@ -55,8 +56,10 @@ struct PracticePlan {
   std::vector<PlanDay> days;
   std::vector<std::string> notes;
 };
-// Errors: kUnknown for a groove that is not there, kLimit beyond the limits above.
-Result<PracticePlan> planOf(const Song& song, const PlanAsked& asked, const Profile& profile);
+// Errors: kUnknown for a groove that is not there, kLimit beyond the limits above, givenUp() where
+// it was told to stop.
+Result<PracticePlan> planOf(const Song& song, const PlanAsked& asked, const Profile& profile,
+                            const std::stop_token& stop = {});
 
 // "2026-11-29".
 std::string dateText(std::chrono::year_month_day date);

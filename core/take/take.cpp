@@ -29,13 +29,15 @@ bool asksByHand(const Score& score, const Score::Block& block) {
 
 }  // namespace
 
-Take::Take(Song song, Score score)
-    : song_(std::move(song)), score_(std::move(score)), performance_(perform(score_)) {
+Take::Take(Song song, Score score, const std::stop_token& stop)
+    : song_(std::move(song)),
+      score_(std::move(score)),
+      performance_(perform(score_, nullptr, stop)) {
   const auto asked = [this](const Score::Block& block) { return asksByHand(score_, block); };
   if (std::none_of(score_.blocks.begin(), score_.blocks.end(), asked)) return;
   const Body body(*score_.kit, Profile());
-  const BlockHands hands = blockHands(body, *this, asked);
-  performance_ = perform(score_, &hands);
+  const BlockHands hands = blockHands(body, *this, asked, stop);
+  performance_ = perform(score_, &hands, stop);
 }
 
 const std::vector<Limb>& Take::limbs() const {
@@ -71,10 +73,12 @@ const Take::Index& Take::index() const {
   return index_;
 }
 
-Result<SharedTake> Take::ofSong(Song song) {
+Result<SharedTake> Take::ofSong(Song song, const std::stop_token& stop) {
   Result<Score> score = arrange(song);
   if (!score) return score.error();
-  return SharedTake(std::make_shared<const Take>(std::move(song), *std::move(score)));
+  auto take = std::make_shared<const Take>(std::move(song), *std::move(score), stop);
+  if (stop.stop_requested()) return givenUp();
+  return SharedTake(std::move(take));
 }
 
 Result<SharedTake> Take::ofGroove(Song song, const std::string& grooveId, const AtPlace& at) {

@@ -22,6 +22,7 @@
 #include <memory>
 #include <mutex>
 #include <span>
+#include <stop_token>
 
 #include "core/perform/performance.h"
 
@@ -32,10 +33,10 @@ using SharedTake = std::shared_ptr<const Take>;
 
 class Take {
  public:
-  // `score` is of that song: all of it, or a part.
-  Take(Song song, Score score);
-  // Errors: those of arrange and arrangeGroove.
-  static Result<SharedTake> ofSong(Song song);
+  // `score` is of that song: all of it, or a part. Stopped: it is not whole.
+  Take(Song song, Score score, const std::stop_token& stop = {});
+  // Errors: those of arrange and arrangeGroove; givenUp() where it was told to stop.
+  static Result<SharedTake> ofSong(Song song, const std::stop_token& stop = {});
   static Result<SharedTake> ofGroove(Song song, const std::string& grooveId,
                                      const AtPlace& at = {});
 

@@ -92,7 +92,7 @@ Result<Walk> inOrder(Walk walk, const WalkCall& call, const Profile& profile,
   std::vector<std::pair<double, std::uint64_t>> kept;
   for (std::uint64_t i = 0; i < walk.count; ++i) {
     if (progress && !progress(static_cast<double>(i) / static_cast<double>(walk.count)))
-      return Error{ErrorCode::kUsage, "given up", {}};
+      return givenUp();
     const Variant v = walk.at(i);
     if (together > 0 && mostTogether(v.groove) > together) continue;
     if (changes > 0 && std::ssize(changesBetween(call.core(), v.groove)) > changes) continue;

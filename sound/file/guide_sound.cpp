@@ -37,8 +37,7 @@ Result<std::shared_ptr<const GuideSound>> readGuide(const std::string& file,
     keep(resampler.pass(std::span(piece).first(2 * *got), false));
     const double share =
         static_cast<double>(done) / static_cast<double>(std::max<std::int64_t>(1, audio.frames()));
-    if (progress && !progress(std::min(1.0, share)))
-      return Error{ErrorCode::kUsage, "given up", {file, 0, 0, std::nullopt}};
+    if (progress && !progress(std::min(1.0, share))) return givenUp(file);
   }
   if (resampler.changes()) keep(resampler.pass({}, true));
   return std::shared_ptr<const GuideSound>(std::move(out));

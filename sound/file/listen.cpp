@@ -65,8 +65,7 @@ Result<Recording> ofAudio(const std::string& file, const ListenProgress& progres
     meter.push(std::span(piece).first(*got));
     const double share =
         static_cast<double>(done) / static_cast<double>(std::max<std::int64_t>(1, audio.frames()));
-    if (progress && !progress(std::min(1.0, share)))
-      return Error{ErrorCode::kUsage, "given up", {file, 0, 0, std::nullopt}};
+    if (progress && !progress(std::min(1.0, share))) return givenUp(file);
   }
   Recording out;
   out.file = file;

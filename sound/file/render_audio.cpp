@@ -243,7 +243,6 @@ Result<AudioReport> renderAudio(FileSystem& files, const Take& take, const KitMa
   const auto within = [&](double share) {
     return !progress || progress((done + std::min(1.0, share)) / steps);
   };
-  const Error givenUp{ErrorCode::kInputOutput, "given up", {}};
 
   Job job(take, map, call, **instrument);
   double peak = 0;
@@ -261,7 +260,7 @@ Result<AudioReport> renderAudio(FileSystem& files, const Take& take, const KitMa
           if (kept) mix.insert(mix.end(), out.begin(), out.end());
           return true;
         });
-    if (!whole) return givenUp;
+    if (!whole) return givenUp();
   }
   if (!kept) mix = {};
   const std::int64_t length = job.played();
@@ -305,7 +304,7 @@ Result<AudioReport> renderAudio(FileSystem& files, const Take& take, const KitMa
       });
     }
     if (!written) return written.error();
-    if (!whole) return givenUp;
+    if (!whole) return givenUp();
     const Result<std::string> bytes = (*writer)->finish();
     if (!bytes) return bytes.error();
     report.files.push_back(nameOf(call.out, part.name));

@@ -55,7 +55,7 @@ using Progress = std::function<bool(double)>;
 
 // `map`: of the bank; for the house kit its own is taken. Errors: kLimit for what would be too long
 // or a rate that is not offered, kUsage for a name with another ending or that is read, those of
-// the bank, of writing, and kInputOutput "given up" where `progress` said so.
+// the bank, of writing, and givenUp() where `progress` said so.
 Result<AudioReport> renderAudio(FileSystem& files, const Take& take, const KitMap& map,
                                 const AudioCall& call, const Progress& progress = {});
 

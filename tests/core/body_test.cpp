@@ -204,7 +204,7 @@ TEST(Ceiling, IsWhatArithmeticGives) {
   EXPECT_EQ(c.at.reason, StrainReason::kSustained);
   ASSERT_TRUE(c.hand);
   part.hands.clear();
-  const Ceiling none = ceilingOf(house(), part, {});
+  const Ceiling none = ceilingOf(house(), part, std::vector<Limb>{});
   EXPECT_EQ(none.playable, kPaceMost);
   EXPECT_FALSE(none.hand || none.foot);
 }

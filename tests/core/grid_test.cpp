@@ -7,6 +7,7 @@
 #include <cmath>
 #include <random>
 
+#include "core/match/apart.h"
 #include "core/match/drift_fit.h"
 #include "core/match/numbers.h"
 #include "core/match/swing_guess.h"
