@@ -53,7 +53,8 @@ void judge(const PlayedTake& take, const std::optional<Fit>& found, double withi
     tally.told.emplace_back(0, false);
     return;
   }
-  const PlayedAnswer told{found->bpm, found->grid.meter, found->swing.unit, found->swing.ratio};
+  const PlayedAnswer told{found->bpm.value, found->grid.meter, found->swing.unit,
+                          found->swing.ratio};
   const bool pulse = rightPulse(take, told.bpm), meter = pulse && rightMeter(take, told);
   const bool swing = pulse && rightSwing(take, told);
   tally.pulse += pulse ? 1 : 0;
@@ -94,10 +95,10 @@ void judge(const PlayedTake& take, const std::optional<Fit>& found, double withi
     const auto of = found->pieces.find(piece);
     if (of == found->pieces.end() || piece == take.reference) continue;
     const double truth = take.lean.at(piece) - take.lean.at(take.reference);
-    const double error = of->second.ms - reference->second.ms - truth;
+    const double error = (of->second.lean - reference->second.lean).count() - truth;
     tally.lean.push_back(std::abs(error));
     ++tally.leans;
-    tally.held += std::abs(error) <= 1.96 * of->second.se ? 1 : 0;
+    tally.held += std::abs(error) <= 1.96 * of->second.se.count() ? 1 : 0;
   }
 }
 
@@ -205,7 +206,7 @@ void listen(int takes, unsigned first, const std::string& only) {
       std::size_t which = 0;
       const std::vector<Onset> onsets = heard(take, first + i, kits, name, which);
       FitWanted wanted;
-      wanted.foundWithin = StrokeFinder::kFoundWithin;
+      wanted.foundWithin = Seconds(StrokeFinder::kFoundWithin);
       const auto found = fit(onsets, wanted);
       const std::scoped_lock locked(lock);
       for (Tally* tally :
@@ -272,11 +273,13 @@ struct Example {
 };
 
 bool isRight(const PlayedTake& take, const Reading& r, const std::vector<Beats>& lines, bool fair) {
-  const PlayedAnswer told{r.bpm, r.meter, r.swing.unit, r.triplets ? 2 : r.swing.ratio};
+  const PlayedAnswer told{r.bpm.value, r.meter, r.swing.unit, r.triplets ? 2 : r.swing.ratio};
   const double within = take.moves ? 0.02 : 0.01;
-  if (fair ? !rightPulse(take, r.bpm) : std::abs(r.bpm / take.bpm - 1) > within) return false;
+  if (fair ? !rightPulse(take, r.bpm.value) : std::abs(r.bpm.value / take.bpm - 1) > within)
+    return false;
   if (!fair && take.meter != r.meter) return false;
-  if (fair && !rightMeter(take, told) && std::abs(r.bpm / take.bpm - 1) < within) return false;
+  if (fair && !rightMeter(take, told) && std::abs(r.bpm.value / take.bpm - 1) < within)
+    return false;
   if (!rightSwing(take, told)) return false;
   if (!fair && take.ratio > 1.12 && !r.triplets && told.unit != take.unit) return false;
   const double bar = r.meter.barLength().toDouble();

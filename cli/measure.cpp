@@ -50,26 +50,26 @@ std::string asJson(const Recording& recording, const std::optional<Fit>& found, 
     return out.take();
   }
   JsonLine tempo(all.key("tempo", kNext));
-  tempo.raw("bpm", milli(found->bpm)).raw("se", milli(found->bpmSe));
+  tempo.raw("bpm", milli(found->bpm.value)).raw("se", milli(found->bpmSe.value));
   tempo.key("marks").put('[');
   const char* between = "";
   for (const TempoFound& m : found->marks) {
     out.put(between);
     between = ", ";
     JsonLine mark(out);
-    mark.beat("at", m.at).raw("bpm", milli(m.bpm)).end();
+    mark.beat("at", m.at).raw("bpm", milli(m.bpm.value)).end();
   }
   out.put(']');
   tempo.end();
   putQuoted(all.key("meter", kNext), found->grid.meter.toString());
-  all.key("start_s", kNext).put(milli(found->start, 5));
+  all.key("start_s", kNext).put(milli(found->start.count(), 5));
   JsonLine swing(all.key("swing", kNext));
   swing.text("unit", textOf(found->swing.unit)).raw("ratio", milli(found->swing.ratio));
   swing.raw("se", milli(found->ratioSe)).end();
   JsonLine pieces(all.key("pieces", kNext));
   for (const auto& [id, p] : found->pieces) {
     JsonLine line(pieces.quotedKey(heardId(kit, id)));
-    line.raw("ms", milli(p.ms, 3)).raw("se", milli(p.se, 3)).number("n", p.n);
+    line.raw("ms", milli(p.lean.count(), 3)).raw("se", milli(p.se.count(), 3)).number("n", p.n);
     line.number("velocity", places(p.velocity, 1)).end();
   }
   pieces.end();
@@ -79,13 +79,16 @@ std::string asJson(const Recording& recording, const std::optional<Fit>& found, 
     out.put(between);
     between = ",\n  ";
     JsonLine line(out);
-    line.beat("at", s.at).text("piece", heardId(kit, s.piece)).raw("ms", milli(s.ms, 3));
-    line.raw("se", milli(s.se, 3)).number("n", s.n).number("velocity", places(s.velocity, 1)).end();
+    line.beat("at", s.at).text("piece", heardId(kit, s.piece)).raw("ms", milli(s.lean.count(), 3));
+    line.raw("se", milli(s.se.count(), 3))
+        .number("n", s.n)
+        .number("velocity", places(s.velocity, 1))
+        .end();
   }
   out.put(']');
   JsonLine drift(all.key("drift", kNext));
-  drift.raw("clock_ms", milli(found->drift.clockMs, 3));
-  drift.raw("motor_ms", milli(found->drift.motorMs, 3));
+  drift.raw("clock_ms", milli(found->drift.clock.count(), 3));
+  drift.raw("motor_ms", milli(found->drift.motor.count(), 3));
   const auto orNull = [](const std::optional<double>& value) {
     return value ? milli(*value, 3) : std::string("null");
   };
@@ -98,7 +101,7 @@ std::string asJson(const Recording& recording, const std::optional<Fit>& found, 
     out.put(between);
     between = ",\n  ";
     JsonLine line(out);
-    line.raw("bpm", milli(r.bpm)).text("meter", r.meter.toString());
+    line.raw("bpm", milli(r.bpm.value)).text("meter", r.meter.toString());
     JsonLine bent(line.key("swing"));
     bent.text("unit", textOf(r.swing.unit)).raw("ratio", milli(r.swing.ratio)).end();
     line.raw("likelihood", milli(r.likelihood, 3)).end();
@@ -115,11 +118,11 @@ std::string asText(const Recording& recording, const std::optional<Fit>& found, 
   if (!found) return out + ", no beat in them\n";
   out +=
       fmt::format(", {} used; confidence {:.2f}\n", found->used, std::min(found->confidence, 0.99));
-  out += fmt::format("{:.2f} ± {:.2f} BPM, {}, bar 1 at {:.3f} s\n", found->bpm,
-                     1.96 * found->bpmSe, found->grid.meter.toString(), found->start);
+  out += fmt::format("{:.2f} ± {:.2f} BPM, {}, bar 1 at {:.3f} s\n", found->bpm.value,
+                     1.96 * found->bpmSe.value, found->grid.meter.toString(), found->start.count());
   constexpr double kDotted = 1.5;
   if (found->grid.meter.d == 8 && found->grid.meter.n % 3 == 0)
-    out += fmt::format("dotted beats: {:.2f} BPM\n", found->bpm / kDotted);
+    out += fmt::format("dotted beats: {:.2f} BPM\n", found->bpm.value / kDotted);
   if (found->marks.size() > 1)
     out += fmt::format("the tempo moves: {} marks\n", found->marks.size());
   for (const MeterGuess& g : found->grid.meters) {
@@ -133,7 +136,7 @@ std::string asText(const Recording& recording, const std::optional<Fit>& found, 
   if (along.spans.size() > 1) {
     for (const SwingSpan& s : along.spans)
       out += fmt::format("  bars {} to {}: {:.2f} ± {:.2f} : 1 at {:.1f} BPM\n", s.from + 1, s.to,
-                         s.ratio, 1.96 * s.se, s.bpm);
+                         s.ratio, 1.96 * s.se, s.bpm.value);
   }
   if (along.followsTempo())
     out +=
@@ -142,26 +145,28 @@ std::string asText(const Recording& recording, const std::optional<Fit>& found, 
   out += fmt::format("against {}:\n", kAgainst[static_cast<std::size_t>(found->against)]);
   for (const auto& [id, p] : found->pieces) {
     out += fmt::format("  {}: {:+.1f} ± {:.1f} ms, velocity {:.0f}, {} strokes\n",
-                       heardName(kit, id), p.ms, 1.96 * p.se, p.velocity, p.n);
+                       heardName(kit, id), p.lean.count(), 1.96 * p.se.count(), p.velocity, p.n);
   }
   for (const LevelFit& l : found->levels)
     out += fmt::format("  {} {}s: {:+.1f} ± {:.1f} ms, velocity {:.0f}, {} strokes\n",
-                       heardName(kit, l.piece), textOf(l.role), l.ms, 1.96 * l.se, l.velocity, l.n);
+                       heardName(kit, l.piece), textOf(l.role), l.lean.count(), 1.96 * l.se.count(),
+                       l.velocity, l.n);
   for (const SlotFit& s : found->leaning) {
-    if (std::abs(s.ms) < 1.96 * s.se) continue;
+    if (std::chrono::abs(s.lean) < 1.96 * s.se) continue;
     out += fmt::format("  {} on {}: {:+.1f} ± {:.1f} ms beside that, {} strokes\n",
-                       heardName(kit, s.piece), s.at.toString(), s.ms, 1.96 * s.se, s.n);
+                       heardName(kit, s.piece), s.at.toString(), s.lean.count(),
+                       1.96 * s.se.count(), s.n);
   }
-  out += fmt::format("drift: clock {:.1f} ms, each limb {:.1f} ms\n", found->drift.clockMs,
-                     found->drift.motorMs);
+  out += fmt::format("drift: clock {:.1f} ms, each limb {:.1f} ms\n", found->drift.clock.count(),
+                     found->drift.motor.count());
   for (const std::string& doubt : found->doubts) out += doubt + "\n";
   if (recording.line)
     out += found->grid.asPlayed ? "the file's own tempo: the strokes go by it\n"
                                 : "the file's own tempo is not what the strokes go by\n";
   for (const ReadingTold& r : found->grid.readings) {
     if (std::abs(r.bpm / found->bpm - 1) < 0.02) continue;
-    out += fmt::format("or {:.1f} BPM, {}, {} {:.2f} : 1 ({:.0f} %)\n", r.bpm, r.meter.toString(),
-                       textOf(r.swing.unit), r.swing.ratio, 100 * r.likelihood);
+    out += fmt::format("or {:.1f} BPM, {}, {} {:.2f} : 1 ({:.0f} %)\n", r.bpm.value,
+                       r.meter.toString(), textOf(r.swing.unit), r.swing.ratio, 100 * r.likelihood);
   }
   return out;
 }
@@ -191,9 +196,9 @@ Result<FitWanted> wantedOf(const MeasureCall& call) {
   constexpr double kDay = 24 * 3600;
   if (call.start && !(*call.start >= -kDay && *call.start <= kDay))
     return wrongValue("--start is in seconds, within a day");
-  out.where.bpm = call.bpm;
+  if (call.bpm) out.where.bpm = Bpm{*call.bpm};
   out.where.steady = call.steady;
-  out.where.start = call.start;
+  if (call.start) out.where.start = Seconds(*call.start);
   return out;
 }
 
@@ -217,7 +222,7 @@ std::string nameOf(const std::string& file) {
 }
 
 // The recording as the song names it: by its way from the song's folder.
-Guide besideSong(const MeasureCall& call, double start) {
+Guide besideSong(const MeasureCall& call, Seconds start) {
   const std::filesystem::path file = std::filesystem::absolute(call.file);
   const std::filesystem::path folder = std::filesystem::absolute(call.song).parent_path();
   const std::filesystem::path way =

@@ -20,7 +20,7 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
   if (onsets->empty() || onsets->back().seconds - onsets->front().seconds > kLongest) return 0;
   const auto found = fit(*onsets, {});
   if (!found) return 0;
-  fuzz::insist(std::isfinite(found->bpm) && found->bpm > 0, "a tempo");
+  fuzz::insist(std::isfinite(found->bpm.value) && found->bpm.value > 0, "a tempo");
   fuzz::insist(found->confidence >= 0 && found->confidence <= 1, "a share");
   fuzz::insist(found->placed.size() == onsets->size(), "each stroke has its place");
   const Song song = songOf(*found, *onsets, houseKit(), {"fuzzed", false});

@@ -167,8 +167,8 @@ class LeanBuilder {
       const LeanRow& on = scene_.rows[row->second];
       FaintStick faint;
       faint.foot = {scene_.axis.xFromQuarters(s.at.toDouble()), on.baseline};
-      faint.head = headAt(on, faint.foot.x, Milliseconds(s.ms),
-                          Velocity(static_cast<int>(roundToInt(s.velocity))));
+      faint.head =
+          headAt(on, faint.foot.x, s.late, Velocity(static_cast<int>(roundToInt(s.velocity))));
       scene_.behind.push_back(faint);
       if (!indexOf(groove_, {s.at, s.piece}) && alone.insert({s.at, s.piece}).second)
         scene_.theirsAlone.push_back(faint.foot);

@@ -77,7 +77,7 @@ void CompareCard::read() {
          "mine, %6 only theirs.")
           .arg(beyond)
           .arg(c.slots.size())
-          .arg(numberText(c.meanMs, 1), numberText(c.meanDb, 1))
+          .arg(numberText(c.meanLate.count(), 1), numberText(c.meanLouder.value, 1))
           .arg(c.onlyMine)
           .arg(c.onlyTheirs),
       list_);
@@ -157,8 +157,8 @@ void CompareCard::addSlot(QVBoxLayout& rows, std::size_t index) {
   QString apart = !s.theirs ? tr("only mine") : tr("only theirs, %1 times").arg(s.n);
   if (s.mine && s.theirs) {
     apart = tr("%1\u2009\u00b1\u2009%2 ms, %3\u2009\u00b1\u2009%4 dB")
-                .arg(numberText(s.ms, 1, true), numberText(1.96 * s.msSe, 1),
-                     numberText(s.db, 1, true), numberText(1.96 * s.dbSe, 1));
+                .arg(numberText(s.late.count(), 1, true), numberText(1.96 * s.lateSe.count(), 1),
+                     numberText(s.louder.value, 1, true), numberText(1.96 * s.louderSe.value, 1));
   }
   auto* figures = quietLabel(apart, row);
   figures->setToolTip(tr("How much later and louder the recording is, from %1 strokes").arg(s.n));

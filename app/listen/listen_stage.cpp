@@ -104,11 +104,11 @@ ListenStage::ListenStage(const Workplace& place, QWidget* parent)
   connect(rows_, &RowsView::barOneWanted, this, [this](std::int64_t bar) {
     const Fit* fit = listener_.found();
     if (fit == nullptr || bar == 0) return;
-    startAt(fit->grid.line.secondsAt(static_cast<double>(bar) *
-                                     fit->grid.meter.barLength().toDouble()));
+    startAt(Seconds(fit->grid.line.secondsAt(static_cast<double>(bar) *
+                                             fit->grid.meter.barLength().toDouble())));
   });
   connect(rows_, &RowsView::movedBeat, this, [this](double seconds) {
-    if (const Fit* fit = listener_.found()) startAt(fit->start + seconds);
+    if (const Fit* fit = listener_.found()) startAt(fit->start + Seconds(seconds));
   });
 }
 
@@ -121,9 +121,9 @@ void ListenStage::askForTake() {
   listener_.open(file);
 }
 
-void ListenStage::startAt(double seconds) {
+void ListenStage::startAt(Seconds moment) {
   FitWanted wanted = listener_.wanted();
-  wanted.where.start = seconds;
+  wanted.where.start = moment;
   // The grid that was given by hand is there for the beat; lean stays as it was measured.
   if (!wanted.against && listener_.found() != nullptr) wanted.against = listener_.found()->against;
   listener_.setWanted(std::move(wanted));
@@ -169,8 +169,9 @@ void ListenStage::key(QChar letter) {
   if (fit == nullptr) return;
   FitWanted wanted = listener_.wanted();
   const auto tempo = [&](double times) {
-    const double bpm = fit->bpm * times;
-    if (bpm < kBpmMin || bpm > kBpmMax) return Q_EMIT refused(tr("No tempo is so far away"));
+    const Bpm bpm = fit->bpm * times;
+    if (bpm.value < kBpmMin || bpm.value > kBpmMax)
+      return Q_EMIT refused(tr("No tempo is so far away"));
     wanted.where.bpm = bpm;
     wanted.where.swing.reset();
     listener_.setWanted(std::move(wanted));
@@ -181,7 +182,7 @@ void ListenStage::key(QChar letter) {
     case 'd':
       return tempo(2);
     case 'e': {
-      const double eighth = fit->grid.line.periodAt(0) / 2;
+      const Seconds eighth(fit->grid.line.periodAt(0) / 2);
       return startAt(fit->start + (letter.isUpper() ? -eighth : eighth));
     }
     case 'o': {
@@ -251,9 +252,10 @@ void ListenStage::followTempo() {
   const Followed followed = follow(*fit, listener_.recording()->onsets, make_->follow());
   editing_.document().apply(tr("Tempo of %1").arg(takeName()),
                             withTempoOf(editing_.document().song(), followed));
-  Q_EMIT said(followed.marks.size() == 1
-                  ? tr("The song goes at %1 BPM").arg(numberText(followed.marks.front().bpm, 2))
-                  : tr("The song follows the take: %1 tempo marks").arg(followed.marks.size()));
+  Q_EMIT said(
+      followed.marks.size() == 1
+          ? tr("The song goes at %1 BPM").arg(numberText(followed.marks.front().bpm.value, 2))
+          : tr("The song follows the take: %1 tempo marks").arg(followed.marks.size()));
 }
 
 void ListenStage::layOutSong() {
@@ -280,7 +282,7 @@ bool ListenStage::intoSong() {
 }
 
 // The recording as the song names it, its song beginning there.
-Guide ListenStage::guideOf(double start) const {
+Guide ListenStage::guideOf(Seconds start) const {
   QString file = QFileInfo(qs(listener_.recording()->file)).absoluteFilePath();
   if (const QString path = editing_.document().path(); !path.isEmpty())
     file = QFileInfo(path).absoluteDir().relativeFilePath(file);
@@ -338,7 +340,7 @@ void ListenStage::useTaps() {
   listener_.setWanted(std::move(wanted));
   Q_EMIT said(tr("The beat goes by %1 taps: %2 BPM")
                   .arg(beats_.size() + bars_.size())
-                  .arg(numberText(found->bpm, 1)));
+                  .arg(numberText(found->bpm.value, 1)));
   forgetTaps();
 }
 

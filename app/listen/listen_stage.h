@@ -47,10 +47,10 @@ class ListenStage : public Stage {
 
  private:
   void key(QChar letter);
-  void startAt(double seconds);
+  void startAt(Seconds moment);
   const Fit* worthwhile();
   QString takeName() const;
-  Guide guideOf(double start) const;
+  Guide guideOf(Seconds start) const;
   void forgetTaps();
 
   Editing& editing_;

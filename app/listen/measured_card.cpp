@@ -25,6 +25,12 @@ QString within(double value, double se, int decimals, bool plus = false) {
   return numberText(value, decimals, plus) + QStringLiteral(" \u00b1 ") +
          numberText(1.96 * se, decimals);
 }
+QString within(Bpm value, Bpm se) {
+  return within(value.value, se.value, 2) + MeasuredCard::tr(" BPM");
+}
+QString within(Milliseconds value, Milliseconds se) {
+  return within(value.count(), se.count(), 1, true) + MeasuredCard::tr(" ms");
+}
 
 // "96 BPM 4/4, swung eighths"
 // "96 %"; what is nearly sure is not told as certain, what is hardly there not as impossible.
@@ -41,7 +47,7 @@ QString wordsOf(const ReadingTold& r) {
                                     QT_TRANSLATE_NOOP("MeasuredCard", "swung sixteenths"),
                                     QT_TRANSLATE_NOOP("MeasuredCard", "triplets")};
   return QCoreApplication::translate("MeasuredCard", "%1 BPM %2, %3")
-      .arg(numberText(r.bpm, 0), qs(r.meter.toString()),
+      .arg(numberText(r.bpm.value, 0), qs(r.meter.toString()),
            QCoreApplication::translate("MeasuredCard", kKinds[static_cast<std::size_t>(r.kind)]));
 }
 bool isTaken(const ReadingTold& r, const Fit& fit) {
@@ -192,13 +198,12 @@ void MeasuredCard::fill(const Fit& fit) {
     grid->addWidget(label, at, 0);
     grid->addWidget(figure, at, 1);
   };
-  row(tr("Tempo"), within(fit.bpm, fit.bpmSe, 2) + tr(" BPM"), "found-tempo",
-      tr("H: half of it, D: double"));
+  row(tr("Tempo"), within(fit.bpm, fit.bpmSe), "found-tempo", tr("H: half of it, D: double"));
   constexpr double kDotted = 1.5;
   if (fit.grid.meter.d == 8 && fit.grid.meter.n % 3 == 0)
-    row(tr("Dotted beats"), within(fit.bpm / kDotted, fit.bpmSe / kDotted, 2) + tr(" BPM"),
+    row(tr("Dotted beats"), within(fit.bpm * (1 / kDotted), fit.bpmSe * (1 / kDotted)),
         "found-dotted", tr("The beat that is felt: three eighths"));
-  row(tr("Bar 1"), tr("%1 s").arg(numberText(fit.start, 3)), "found-start",
+  row(tr("Bar 1"), tr("%1 s").arg(numberText(fit.start.count(), 3)), "found-start",
       tr("E: an eighth later, Shift+E: earlier"));
   row(tr("Swings"), fit.swing.unit == SwingUnit::kEighth ? tr("eighths") : tr("sixteenths"),
       "found-unit");
@@ -211,7 +216,7 @@ void MeasuredCard::fill(const Fit& fit) {
       words << tr("bars %1 to %2: %3 : 1 at %4 BPM")
                    .arg(s.from + 1)
                    .arg(s.to)
-                   .arg(within(s.ratio, s.se, 2), numberText(s.bpm, 1));
+                   .arg(within(s.ratio, s.se, 2), numberText(s.bpm.value, 1));
     row(tr("It changes"),
         along.spans.size() == 2 ? tr("once") : tr("%1 times").arg(along.spans.size() - 1),
         "found-along", words.join(QLatin1Char('\n')));
@@ -228,18 +233,18 @@ void MeasuredCard::fill(const Fit& fit) {
                    [](const auto& a, const auto& b) { return a.second.n > b.second.n; });
   for (const auto& [piece, f] : pieces) {
     if (++shown > 6) break;
-    row(qs(heardName(kit, piece)), within(f.ms, f.se, 1, true) + tr(" ms"),
+    row(qs(heardName(kit, piece)), within(f.lean, f.se),
         qPrintable(QStringLiteral("found-") + qs(heardId(kit, piece))),
         tr("%1 strokes, velocity %2").arg(f.n).arg(f.velocity, 0, 'f', 0));
   }
   for (const LevelFit& l : fit.levels) {
     if (l.role != Role::kGhost) continue;
-    row(tr("Ghosts"), within(l.ms, l.se, 1, true) + tr(" ms"), "found-ghosts",
+    row(tr("Ghosts"), within(l.lean, l.se), "found-ghosts",
         tr("%1 strokes, velocity %2").arg(l.n).arg(l.velocity, 0, 'f', 0));
   }
   heading(tr("The body"));
-  row(tr("Clock"), tr("%1 ms").arg(numberText(fit.drift.clockMs, 1)), "found-clock");
-  row(tr("Each limb"), tr("%1 ms").arg(numberText(fit.drift.motorMs, 1)), "found-motor");
+  row(tr("Clock"), tr("%1 ms").arg(numberText(fit.drift.clock.count(), 1)), "found-clock");
+  row(tr("Each limb"), tr("%1 ms").arg(numberText(fit.drift.motor.count(), 1)), "found-motor");
   row(tr("The clock's colour"),
       fit.drift.exponent ? within(*fit.drift.exponent, fit.drift.exponentSe.value_or(0), 1)
                          : tr("not known"),
@@ -280,7 +285,7 @@ void MeasuredCard::fillReadings(const Fit& fit, QGridLayout& grid) {
                                   ActionButton::Tone::kQuiet, figures_);
     take->setObjectName(QStringLiteral("reading-%1").arg(i));
     take->setToolTip(tr("Takes this reading: %1 BPM, %2 : 1. A takes the next one")
-                         .arg(numberText(r.bpm, 2), numberText(r.swing.ratio, 2)));
+                         .arg(numberText(r.bpm.value, 2), numberText(r.swing.ratio, 2)));
     connect(
         take, &QPushButton::clicked, this, [this, i] { listener_.takeReading(i); },
         Qt::QueuedConnection);

@@ -221,7 +221,8 @@ std::optional<QPointF> RowsView::mineAt(std::int64_t bar, Beat inBar, PieceId pi
       [](const StrokeBehind& s, const auto& p) { return std::pair(s.at, s.piece) < p; });
   if (m == mine_.end() || m->at != at || m->piece != piece) return std::nullopt;
   const TakeRows rows = shown();
-  return QPointF(rows.axis.xFromQuarters(inBar.toDouble() + m->ms / quarterMs_), rows.yOf(bar));
+  return QPointF(rows.axis.xFromQuarters(inBar.toDouble() + m->late.count() / quarterMs_),
+                 rows.yOf(bar));
 }
 
 void RowsView::paintMine(QPainter& p, const Fit& fit) {
@@ -320,16 +321,16 @@ void RowsView::paintTempo(QPainter& p, const Fit& fit) {
              Qt::AlignHCenter | Qt::AlignVCenter, tr("BPM, by bars"));
   const std::vector<BarTempo> tempos = barTempos(fit, listener_.recording()->onsets);
   if (tempos.empty()) return;
-  double low = tempos.front().bpm, high = low;
-  for (const auto& [bar, bpm] : tempos) {
-    low = std::min(low, bpm);
-    high = std::max(high, bpm);
+  double low = tempos.front().bpm.value, high = low;
+  for (const BarTempo& tempo : tempos) {
+    low = std::min(low, tempo.bpm.value);
+    high = std::max(high, tempo.bpm.value);
   }
   const double margin = std::max(0.5, 0.1 * (high - low));
   low = std::floor(low - margin);
   high = std::ceil(high + margin);
-  const auto x = [&](double bpm) {
-    return side.left() + (bpm - low) / (high - low) * side.width();
+  const auto x = [&](Bpm bpm) {
+    return side.left() + (bpm.value - low) / (high - low) * side.width();
   };
   p.setPen(QPen(theme::kLine, 1));
   p.drawLine(QPointF(x(fit.bpm), side.top()), QPointF(x(fit.bpm), side.bottom()));
@@ -409,7 +410,7 @@ void RowsView::walkStrokes(int by) {
                                .arg(current_ + 1)
                                .arg(qs(heardName(houseKit(), o.piece)))
                                .arg(numberText(o.seconds, 3))
-                               .arg(numberText(fit->placed[*stroke_].ms, 1, true))
+                               .arg(numberText(fit->placed[*stroke_].late.count(), 1, true))
                                .arg(o.used ? tr("counts") : tr("left out")));
   update();
 }

@@ -53,7 +53,7 @@ SwingSpan spanOf(const Fit& fit, std::int64_t from, std::int64_t to, const Point
   out.pairs = static_cast<int>(of.points.size());
   const double bar = fit.grid.meter.barLength().toDouble();
   const double a = static_cast<double>(from) * bar, b = static_cast<double>(to) * bar;
-  out.bpm = 60 * (b - a) / (fit.grid.line.secondsAt(b) - fit.grid.line.secondsAt(a));
+  out.bpm = Bpm{60 * (b - a) / (fit.grid.line.secondsAt(b) - fit.grid.line.secondsAt(a))};
   return out;
 }
 
@@ -96,7 +96,7 @@ SwingAlong swingAlong(const Fit& fit, const std::vector<Onset>& onsets) {
   std::vector<std::pair<SwingSpan, Points>> spans;
   for (const auto& [group, points] : groups) {
     const SwingSpan span = spanOf(fit, group * kSpanBars, (group + 1) * kSpanBars, points);
-    x.push_back(span.bpm);
+    x.push_back(span.bpm.value);
     y.push_back(span.ratio);
     weight.push_back(1 / (span.se * span.se));
     spans.emplace_back(span, points);
@@ -126,7 +126,7 @@ SwingAlong swingAlong(const Fit& fit, const std::vector<Onset>& onsets) {
         const double a = last.pairs, b = span.pairs;
         last.ratio = (a * last.ratio + b * span.ratio) / (a + b);
         last.se = std::hypot(a * last.se, b * span.se) / (a + b);
-        last.bpm = (a * last.bpm + b * span.bpm) / (a + b);
+        last.bpm.value = (a * last.bpm.value + b * span.bpm.value) / (a + b);
         last.pairs += span.pairs;
         last.to = span.to;
         continue;
@@ -138,13 +138,12 @@ SwingAlong swingAlong(const Fit& fit, const std::vector<Onset>& onsets) {
 }
 
 std::vector<BarTempo> barTempos(const Fit& fit, const std::vector<Onset>& onsets) {
-  std::map<std::int64_t, std::pair<double, int>> late;  // ms together, of so many
+  std::map<std::int64_t, std::pair<Milliseconds, int>> late;  // together, of so many
   for (std::size_t i = 0; i < fit.placed.size(); ++i) {
     const Placed& placed = fit.placed[i];
     if (!placed.used) continue;
-    const auto piece = fit.pieces.find(onsets[i].piece);
     auto& [sum, n] = late[placed.bar];
-    sum += placed.ms - (piece == fit.pieces.end() ? 0 : piece->second.ms);
+    sum += placed.late - fit.leanOf(onsets[i].piece);
     ++n;
   }
   const double length = fit.grid.meter.barLength().toDouble();
@@ -153,10 +152,11 @@ std::vector<BarTempo> barTempos(const Fit& fit, const std::vector<Onset>& onsets
     const auto next = std::next(it);
     if (next == late.end() || next->first != it->first + 1) continue;
     const double at = static_cast<double>(it->first) * length;
+    const Seconds later =
+        next->second.first / next->second.second - it->second.first / it->second.second;
     const double seconds =
-        fit.grid.line.secondsAt(at + length) - fit.grid.line.secondsAt(at) +
-        (next->second.first / next->second.second - it->second.first / it->second.second) / 1'000;
-    out.push_back({it->first, 60 * length / seconds});
+        fit.grid.line.secondsAt(at + length) - fit.grid.line.secondsAt(at) + later.count();
+    out.push_back({it->first, Bpm{60 * length / seconds}});
   }
   return out;
 }

@@ -14,7 +14,7 @@ struct SwingSpan {
   std::int64_t from = 0, to = 0;  // bars, from 0; `to` is behind the last
   double ratio = 1, se = 0;
   int pairs = 0;
-  double bpm = 0;
+  Bpm bpm{0};
 };
 
 struct SwingAlong {
@@ -31,7 +31,7 @@ SwingAlong swingAlong(const Fit& fit, const std::vector<Onset>& onsets);
 
 struct BarTempo {
   std::int64_t bar = 0;  // from 0
-  double bpm = 0;        // to the next bar
+  Bpm bpm{0};            // to the next bar
 };
 // From bar to bar, by the line and by how the bars' strokes lie against it. In order; a bar without
 // a stroke has none, nor has the one before it.

@@ -96,7 +96,8 @@ void Apart::take(const std::vector<Onset>& onsets, const std::vector<Placed>& pl
   for (std::size_t i = 0; i < onsets.size(); ++i) {
     const Placed& p = placed[i];
     if (p.timed)
-      timed.push_back({cellOf_[i], static_cast<std::uint32_t>(clockCellAt(p.quarters)), p.ms});
+      timed.push_back(
+          {cellOf_[i], static_cast<std::uint32_t>(clockCellAt(p.quarters)), p.late.count()});
   }
   std::vector<std::size_t> counts(cells_.size(), 0);
   for (const Timed& t : timed) ++counts[t.cell];

@@ -17,8 +17,8 @@ namespace uneven {
 namespace {
 
 constexpr double kSure = 1.96;
-constexpr double kLeastMs = 2, kLeastDb = 1;
-constexpr double kMsScale = 10, kDbScale = 6;
+constexpr Milliseconds kLeastLate{2}, kLateScale{10};
+constexpr double kLeastDb = 1, kDbScale = 6;
 constexpr double kAloneMs = 5, kAloneDb = 4;  // the error where only one stroke tells
 
 struct MineThere {
@@ -114,7 +114,8 @@ std::vector<StrokeBehind> strokesBehind(const Take& take, const Fit& fit,
     // The swing goes by the beat, so it lasts what it lasts at this tempo.
     const double swung = p.quarters - (Beat(p.bar) * bar + p.at).toDouble();
     const double straight = at.toDouble();
-    out.push_back({at, onsets[i].piece, msAt(straight + swung) - msAt(straight) + p.ms + zero,
+    out.push_back({at, onsets[i].piece,
+                   Milliseconds(msAt(straight + swung) - msAt(straight) + zero) + p.late,
                    std::clamp(onsets[i].velocity, 1.0, 127.0)});
   }
   return out;
@@ -127,8 +128,8 @@ std::vector<StrokeBehind> strokesOfMine(const Take& take, const Fit& fit) {
   const std::map<Place, MineThere> mine = mineOf(take);
   const double zero = zeroOf(mine, fit.against);
   for (const auto& [place, m] : mine)
-    out.push_back(
-        {place.first, place.second, m.ms - zero, static_cast<double>(m.velocity.value())});
+    out.push_back({place.first, place.second, Milliseconds(m.ms - zero),
+                   static_cast<double>(m.velocity.value())});
   return out;
 }
 
@@ -145,7 +146,7 @@ Result<Compared> compare(const Take& take, const Fit& fit, const std::vector<Ons
   std::map<Place, TheirsThere> theirs;
   for (const StrokeBehind& s : strokesBehind(take, fit, onsets)) {
     TheirsThere& there = theirs[{s.at, s.piece}];
-    there.ms.push_back(s.ms);
+    there.ms.push_back(s.late.count());
     there.velocities.push_back(s.velocity);
   }
   // A place that is struck now and then is no part of the pattern: half of the times it comes by.
@@ -165,16 +166,16 @@ Result<Compared> compare(const Take& take, const Fit& fit, const std::vector<Ons
     s.theirs = true;
     s.n = static_cast<int>(there.ms.size());
     s.velocity = medianOfReals(there.velocities);
-    s.msSe = meanError(there.ms, kAloneMs);
+    s.lateSe = Milliseconds(meanError(there.ms, kAloneMs));
     std::vector<double> heard;
     heard.reserve(there.velocities.size());
     for (const double v : there.velocities) heard.push_back(levelOf(v).value);
-    s.dbSe = meanError(heard, kAloneDb);
+    s.louderSe = Decibels{meanError(heard, kAloneDb)};
     if (const auto m = mine.find(place); m != mine.end()) {
       s.mine = true;
-      s.ms = medianOfReals(there.ms) - m->second.ms;
-      s.db = levelOf(s.velocity).value - levelOf(m->second.velocity).value;
-      decibels.push_back(s.db);
+      s.late = Milliseconds(medianOfReals(there.ms) - m->second.ms);
+      s.louder = Decibels{levelOf(s.velocity).value - levelOf(m->second.velocity).value};
+      decibels.push_back(s.louder.value);
     }
     out.slots.push_back(s);
   }
@@ -196,23 +197,24 @@ Result<Compared> compare(const Take& take, const Fit& fit, const std::vector<Ons
       squares += 1;
       continue;
     }
-    s.db -= gain;
+    s.louder.value -= gain;
     ++out.both;
-    out.meanMs += std::abs(s.ms);
-    out.meanDb += std::abs(s.db);
-    squares += std::pow(s.ms / kMsScale, 2) + std::pow(s.db / kDbScale, 2);
-    s.beyond = std::abs(s.ms) > std::max(kLeastMs, kSure * s.msSe) ||
-               std::abs(s.db) > std::max(kLeastDb, kSure * s.dbSe);
+    const double db = std::abs(s.louder.value);
+    out.meanLate += std::chrono::abs(s.late);
+    out.meanLouder.value += db;
+    squares += std::pow(s.late / kLateScale, 2) + std::pow(db / kDbScale, 2);
+    s.beyond = std::chrono::abs(s.late) > std::max(kLeastLate, kSure * s.lateSe) ||
+               db > std::max(kLeastDb, kSure * s.louderSe.value);
   }
   if (out.both > 0) {
-    out.meanMs /= out.both;
-    out.meanDb /= out.both;
+    out.meanLate /= out.both;
+    out.meanLouder.value /= out.both;
   }
   if (!out.slots.empty()) out.distance = std::sqrt(squares / static_cast<double>(out.slots.size()));
   const auto weight = [](const SlotCompared& s) {
     if (!s.mine || !s.theirs) return 1.0;
-    return std::max(std::abs(s.ms) / std::max(kMsScale, kSure * s.msSe),
-                    std::abs(s.db) / std::max(kDbScale, kSure * s.dbSe));
+    return std::max(std::chrono::abs(s.late) / std::max(kLateScale, kSure * s.lateSe),
+                    std::abs(s.louder.value) / std::max(kDbScale, kSure * s.louderSe.value));
   };
   std::stable_sort(out.slots.begin(), out.slots.end(),
                    [&](const SlotCompared& a, const SlotCompared& b) {
@@ -238,7 +240,7 @@ Groove movedThere(Groove groove, const SlotCompared& slot) {
   return changeHits(groove, {ref},
                     [&](Hit& hit) {
                       hit.velocity = velocity;
-                      hit.nudge = Milliseconds(roundedTo(hit.nudge.count() + slot.ms, 10));
+                      hit.nudge = Milliseconds(roundedTo((hit.nudge + slot.late).count(), 10));
                     })
       .groove;
 }

@@ -16,6 +16,7 @@
 #pragma once
 
 #include "core/match/fit.h"
+#include "core/measure/level.h"
 #include "core/take/take.h"
 
 namespace uneven {
@@ -24,8 +25,8 @@ struct SlotCompared {
   Beat at;  // from the groove's start
   PieceId piece;
   bool mine = false, theirs = false;  // who strikes there
-  double ms = 0, msSe = 0;
-  double db = 0, dbSe = 0;
+  Milliseconds late{0}, lateSe{0};    // theirs against mine
+  Decibels louder, louderSe;
   double velocity = 0;  // theirs, as it would be in the part
   int n = 0;            // strokes of theirs
   bool beyond = false;
@@ -33,7 +34,9 @@ struct SlotCompared {
 
 struct Compared {
   std::vector<SlotCompared> slots;  // what is farthest beyond its errors first
-  double meanMs = 0, meanDb = 0;    // of the sizes, where both strike
+  // Of the sizes, where both strike.
+  Milliseconds meanLate{0};
+  Decibels meanLouder;
   int both = 0, onlyMine = 0, onlyTheirs = 0;
   double distance = 0;
 };
@@ -42,7 +45,7 @@ struct Compared {
 struct StrokeBehind {
   Beat at;  // from the groove's start, as written
   PieceId piece;
-  double ms = 0;  // from the straight grid, at the part's tempo and against my reference
+  Milliseconds late{0};  // from the straight grid, at the part's tempo and against my reference
   double velocity = 0;
 };
 // All that were used, in their order; none where the meters differ. `mine` is a take of one groove.

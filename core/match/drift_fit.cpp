@@ -36,9 +36,9 @@ class DriftTeller {
     all.reserve(asked_.rests.size());
     struck_.reserve(asked_.rests.size());
     for (const DriftAsked::Rest& r : asked_.rests) {
-      if (std::abs(r.ms) > kDriftFar) continue;
-      struck_.push_back({r.at, r.ms});
-      all.push_back(r.ms);
+      if (std::abs(r.left.count()) > kDriftFar) continue;
+      struck_.push_back({r.at, r.left.count()});
+      all.push_back(r.left.count());
     }
     // Mostly they are in order already.
     const auto earlier = [](const Struck& a, const Struck& b) { return a.at < b.at; };
@@ -59,15 +59,16 @@ class DriftTeller {
       out_.drift.told = true;
     }
     motor = std::min(motor, total);
-    const double found = 1e6 * asked_.foundWithin * asked_.foundWithin;
+    const double within = asked_.foundWithin.count();
+    const double found = 1e6 * within * within;  // ms^2
     const double clock = std::max(0.0, total - motor);
     const double exponent = exponentOf(motor);
     // A straight line takes part of the clock with it, and so does each piece's mean.
     const double count = std::max(4.0, length * 2);
     const double share = trendShare(exponent, count);
     const double whole = asked_.asPlayed ? clock : clock / (1 - share);
-    out_.drift.clockMs = std::sqrt(whole);
-    out_.drift.motorMs = std::sqrt(std::max(0.0, motor - found));
+    out_.drift.clock = Milliseconds(std::sqrt(whole));
+    out_.drift.motor = Milliseconds(std::sqrt(std::max(0.0, motor - found)));
     if (!out_.drift.told)
       out_.doubts.emplace_back("clock and limbs could not be told apart: too few strokes together");
     // The tempo's error is the trend that the clock may have had.
@@ -77,8 +78,8 @@ class DriftTeller {
         kOfTrend *
         std::sqrt(whole * share + motor / std::max(4.0, static_cast<double>(all.size()))) / 1'000 /
         spread;
-    const double seconds = 60 / asked_.bpm;
-    out_.bpmSe = asked_.bpm * slope / seconds;
+    const double seconds = 60 / asked_.bpm.value;
+    out_.bpmSe = Bpm{asked_.bpm.value * slope / seconds};
     return std::move(out_);
   }
 
@@ -87,7 +88,7 @@ class DriftTeller {
   // too few.
   std::optional<double> lagOne() const {
     std::map<PieceId, std::vector<std::pair<std::int64_t, double>>> rows;
-    for (const DriftAsked::Rest& r : asked_.rests) rows[r.piece].emplace_back(r.at, r.ms);
+    for (const DriftAsked::Rest& r : asked_.rests) rows[r.piece].emplace_back(r.at, r.left.count());
     std::optional<double> out;
     std::size_t most = 40;
     for (auto& [piece, row] : rows) {

@@ -11,18 +11,18 @@ namespace uneven {
 struct DriftAsked {
   struct Rest {
     std::int64_t at = 0;  // written, in parts of a quarter (apart.h)
-    double ms = 0;
+    Milliseconds left{0};
     PieceId piece;
   };
   std::vector<Rest> rests;       // of strokes that count, in their order
   double first = 0, length = 1;  // quarters
-  double bpm = 120;
-  bool asPlayed = false;   // against a click: nothing is lost to a line
-  double foundWithin = 0;  // s
+  Bpm bpm{120};
+  bool asPlayed = false;  // against a click: nothing is lost to a line
+  Seconds foundWithin{0};
 };
 struct DriftTold {
   DriftFound drift;
-  double bpmSe = 0;
+  Bpm bpmSe{0};
   std::vector<std::string> doubts;
 };
 DriftTold driftOf(const DriftAsked& asked);

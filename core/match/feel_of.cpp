@@ -25,18 +25,22 @@ std::string withError(double value, double se, int decimals) {
 }
 
 std::string noteOf(const Fit& fit, const Kit& kit, const FeelParts& parts) {
-  std::string out =
-      fmt::format("measured from {} strokes at {} BPM", fit.used, withError(fit.bpm, fit.bpmSe, 2));
+  std::string out = fmt::format("measured from {} strokes at {} BPM", fit.used,
+                                withError(fit.bpm.value, fit.bpmSe.value, 2));
   if (parts.swing && fit.swingPairs > 0)
     out += fmt::format("; ratio {}", withError(fit.swing.ratio, fit.ratioSe, 2));
   for (const auto& [piece, f] : fit.pieces) {
     if (parts.lean && f.n >= 2 && piece != kNotInKit)
-      out += fmt::format("; {} {} ms", kit[piece].id, withError(f.ms, f.se, 1));
+      out += fmt::format("; {} {} ms", kit[piece].id, withError(f.lean.count(), f.se.count(), 1));
   }
   return out;
 }
 
 }  // namespace
+
+Milliseconds asShift(Milliseconds lean) {
+  return Milliseconds(roundedTo(std::clamp(lean, -kShiftMax, kShiftMax).count(), 10));
+}
 
 Feel feelOf(const Fit& fit, std::string id, std::string name, const Kit& kit,
             const FeelParts& parts) {
@@ -53,9 +57,7 @@ Feel feelOf(const Fit& fit, std::string id, std::string name, const Kit& kit,
   const double point = pointOfRatio(fit.swing.ratio);
   for (const auto& [piece, f] : fit.pieces) {
     if (f.n < 2 || piece == kNotInKit) continue;
-    if (parts.lean)
-      feel.displacement[piece] =
-          Milliseconds(roundedTo(std::clamp(f.ms, -kShiftMax.count(), kShiftMax.count()), 10));
+    if (parts.lean) feel.displacement[piece] = asShift(f.lean);
     if (!parts.swing) continue;
     // A voice that surely swings less.
     if (const auto depth = fit.depths.find(piece); depth != fit.depths.end()) {
@@ -67,20 +69,21 @@ Feel feelOf(const Fit& fit, std::string id, std::string name, const Kit& kit,
     }
   }
   for (const SlotFit& s : fit.leaning) {
-    if (!parts.slots || s.piece == kNotInKit || std::abs(s.ms) < std::max(1.5, 2.5 * s.se))
+    if (!parts.slots || s.piece == kNotInKit ||
+        std::abs(s.lean.count()) < std::max(1.5, 2.5 * s.se.count()))
       continue;
     Slot slot;
     slot.at = s.at;
     slot.piece = s.piece;
-    slot.shift =
-        Milliseconds(roundedTo(std::clamp(s.ms, -kShiftMax.count(), kShiftMax.count()), 10));
+    slot.shift = asShift(s.lean);
     feel.slots.push_back(slot);
   }
   if (!parts.drift) return feel;
-  if (fit.drift.clockMs >= 0.05 || fit.drift.motorMs >= 0.05) {
+  constexpr Milliseconds kSome{0.05};
+  if (fit.drift.clock >= kSome || fit.drift.motor >= kSome) {
     Drift drift;
-    drift.clock = Milliseconds(roundedTo(fit.drift.clockMs, 10));
-    drift.motor = Milliseconds(roundedTo(fit.drift.motorMs, 10));
+    drift.clock = Milliseconds(roundedTo(fit.drift.clock.count(), 10));
+    drift.motor = Milliseconds(roundedTo(fit.drift.motor.count(), 10));
     drift.exponent = fit.drift.exponent.value_or(1);
     feel.drift = drift;
   }

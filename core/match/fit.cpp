@@ -216,7 +216,7 @@ class Fitter {
       Placed& p = fit_.placed[i];
       inBar.put(near, p);
       p.quarters = near.swung;
-      p.ms = (onset.seconds - fit_.grid.line.secondsAt(near.swung)) * 1'000;
+      p.late = Seconds(onset.seconds - fit_.grid.line.secondsAt(near.swung));
       p.used = onset.used && std::abs(at - near.swung) < kOutside * near.room;
       const bool covered = onset.shared && !neverAlone_.contains(onset.piece);
       p.timed = p.used && !covered;
@@ -266,13 +266,13 @@ class Fitter {
       if (found.bends.size() >= 2) fit_.grid.line = BeatLine(found.bends);
       return;
     }
-    if (wanted_.where.start) found.line.at0 = *wanted_.where.start;
+    if (wanted_.where.start) found.line.at0 = wanted_.where.start->count();
     fit_.grid.line = BeatLine({{0, found.line.at0}, {1, found.line.at0 + found.line.slope}});
   }
 
   std::map<PieceId, Pairs> pairsOf(const Swing& swing) const {
     return uneven::pairsOf({onsets_, fit_.placed, apart_, fit_.grid.line,
-                            fit_.grid.meter.barLength(), swing, wanted_.foundWithin > 0});
+                            fit_.grid.meter.barLength(), swing, wanted_.foundWithin > Seconds(0)});
   }
   void setSwing(const Together& by) {
     fit_.swing.ratio = ratioOfPoint(std::max(by.point, 0.5));
@@ -318,7 +318,7 @@ class Fitter {
   // that swing. The chance that they do, by their share and by how far they are apart: a logistic
   // curve through 1,300 takes of sampled kits (bench/ear --sound, seeds 2,000 on).
   void doubtSwing() {
-    if (wanted_.foundWithin <= 0 || wanted_.where.swing || fit_.swing.ratio <= 1 ||
+    if (wanted_.foundWithin <= Seconds(0) || wanted_.where.swing || fit_.swing.ratio <= 1 ||
         fit_.swing.unit != SwingUnit::kSixteenth || fit_.swing.written != Written::kStraight)
       return;
     constexpr double kAtOne = -1.18, kByShare = 1.88, kBySpread = -1.22;
@@ -347,7 +347,7 @@ class Fitter {
       Values& of = pieces[onsets_[i].piece.value];
       of.velocities.push_back(onsets_[i].velocity);
       if (!p.timed) continue;
-      const double rest = p.ms - apart_.leanAt(i) - apart_.clockAt(p.quarters);
+      const double rest = p.late.count() - apart_.leanAt(i) - apart_.clockAt(p.quarters);
       of.left.push_back(rest);
       Values& slot = slots[apart_.cellOf(i)];
       slot.left.push_back(rest);
@@ -362,14 +362,15 @@ class Fitter {
       const PieceId piece{static_cast<std::uint8_t>(id)};
       PieceFit& f = fit_.pieces[piece];
       f.n = static_cast<int>(velocities.size());
-      f.ms = apart_.ofPiece(piece);
+      f.lean = Milliseconds(apart_.ofPiece(piece));
       const double n = std::max(1.0, static_cast<double>(values.size()));
-      f.se = values.size() < 2 ? kUnknownMs : kShared * std::sqrt(varianceOf(values) / n);
-      if (neverAlone_.contains(piece)) f.se = std::hypot(f.se, kSharedMs);
+      double se = values.size() < 2 ? kUnknownMs : kShared * std::sqrt(varianceOf(values) / n);
+      if (neverAlone_.contains(piece)) se = std::hypot(se, kSharedMs);
       // In sound each kind is found by bands of its own, a little earlier or later than it begins
       // and the more so the more lies over it: measured on sampled kits (bench/ear --sound).
-      if (wanted_.foundWithin > 0)
-        f.se = std::hypot(f.se, kByBandsMs, kOfSpread * robustSpread(values));
+      if (wanted_.foundWithin > Seconds(0))
+        se = std::hypot(se, kByBandsMs, kOfSpread * robustSpread(values));
+      f.se = Milliseconds(se);
       f.velocity = medianOfReals(velocities);
       if (const auto of = pairs_.find(piece);
           of != pairs_.end() && of->second.points.size() >= kPairsFewest) {
@@ -384,9 +385,10 @@ class Fitter {
       SlotFit s;
       std::tie(s.at, s.piece) = apart_.placeOf(cell);
       s.n = static_cast<int>(of.left.size());
-      s.ms = apart_.ofSlot(apart_.placeOf(cell));
+      s.lean = Milliseconds(apart_.ofSlot(apart_.placeOf(cell)));
       const double n = static_cast<double>(s.n);
-      s.se = std::hypot(kShared * std::sqrt(varianceOf(of.left) / n), fit_.pieces.at(s.piece).se);
+      s.se = jointError(Milliseconds(kShared * std::sqrt(varianceOf(of.left) / n)),
+                        fit_.pieces.at(s.piece).se);
       s.velocity = medianOfReals(of.velocities);
       fit_.leaning.push_back(s);
     }
@@ -407,7 +409,7 @@ class Fitter {
       const Placed& p = fit_.placed[i];
       if (!p.timed || onsets_[i].piece != piece::kSnare) continue;
       auto& [ms, velocity] = groups[roleByLoudness(onsets_[i].velocity, loud)];
-      ms.push_back(p.ms - apart_.clockAt(p.quarters));
+      ms.push_back(p.late.count() - apart_.clockAt(p.quarters));
       velocity.push_back(onsets_[i].velocity);
     }
     if (groups.size() < 2 || !groups.contains(Role::kGhost)) return;
@@ -417,8 +419,8 @@ class Fitter {
       LevelFit out;
       out.piece = piece::kSnare;
       out.role = role;
-      out.ms = sureMean(group.first);
-      out.se = std::sqrt(varianceOf(group.first) / n);
+      out.lean = Milliseconds(sureMean(group.first));
+      out.se = Milliseconds(std::sqrt(varianceOf(group.first) / n));
       out.velocity = medianOfReals(group.second);
       out.n = static_cast<int>(n);
       fit_.levels.push_back(out);
@@ -428,7 +430,7 @@ class Fitter {
 
   void setReference() {
     fit_.against = wanted_.against.value_or(anchored_ ? LeanAgainst::kGrid : LeanAgainst::kHats);
-    double zero = 0, se = 0;
+    Milliseconds zero{0}, se{0};
     std::optional<PieceId> to;
     switch (fit_.against) {
       case LeanAgainst::kGrid:
@@ -442,7 +444,7 @@ class Fitter {
       case LeanAgainst::kAverage: {
         double n = 0;
         for (const auto& [piece, f] : fit_.pieces) {
-          zero += f.ms * f.n;
+          zero += f.lean * f.n;
           n += f.n;
         }
         zero /= std::max(1.0, n);
@@ -456,29 +458,29 @@ class Fitter {
             std::max_element(fit_.pieces.begin(), fit_.pieces.end(),
                              [](const auto& a, const auto& b) { return a.second.n < b.second.n; });
       }
-      zero = found->second.ms;
+      zero = found->second.lean;
       se = found->second.se;
       // By takes whose hats are on the beat alone or off it alone (bench/ear).
-      constexpr double kSwingKnown = 5, kSwingUnknown = 12;  // ms
+      constexpr Milliseconds kSwingKnown{5}, kSwingUnknown{12};
       for (const auto& [piece, share] : apart_.besideOf(found->first)) {
         PieceFit& f = fit_.pieces.at(piece);
-        f.se = std::hypot(f.se, share * (fit_.swingPairs > 0 ? kSwingKnown : kSwingUnknown));
+        f.se = jointError(f.se, share * (fit_.swingPairs > 0 ? kSwingKnown : kSwingUnknown));
       }
     }
     for (auto& [piece, f] : fit_.pieces) {
-      f.ms -= zero;
-      f.se = std::hypot(f.se, se);
+      f.lean -= zero;
+      f.se = jointError(f.se, se);
     }
     for (LevelFit& l : fit_.levels) {
-      l.ms -= zero;
-      l.se = std::hypot(l.se, se);
+      l.lean -= zero;
+      l.se = jointError(l.se, se);
     }
     // The line is where the reference is.
     std::vector<BeatLine::Point> points = fit_.grid.line.points();
-    for (BeatLine::Point& p : points) p.seconds += zero / 1'000;
+    for (BeatLine::Point& p : points) p.seconds += Seconds(zero).count();
     fit_.grid.line = BeatLine(points);
-    for (Placed& p : fit_.placed) p.ms -= zero;
-    apart_.setZero(zero);
+    for (Placed& p : fit_.placed) p.late -= zero;
+    apart_.setZero(zero.count());
   }
 
   void tellBpm() {
@@ -486,28 +488,28 @@ class Fitter {
     const double length = std::max(1.0, highest() - lowest());
     // The mean over what was struck.
     const double seconds = line.secondsAt(highest()) - line.secondsAt(lowest());
-    fit_.bpm = fit_.grid.steady ? 60 / line.periodAt(lowest()) : 60 * length / seconds;
+    fit_.bpm = Bpm{fit_.grid.steady ? 60 / line.periodAt(lowest()) : 60 * length / seconds};
   }
   void tellTempo() {
     const BeatLine& line = fit_.grid.line;
-    fit_.start = line.secondsAt(0);
+    fit_.start = Seconds(line.secondsAt(0));
     if (fit_.grid.steady) fit_.marks = {{Beat(0), fit_.bpm}};
     if (fit_.grid.asPlayed) {
       fit_.marks.clear();
       for (const BeatLine::Point& p : line.points()) {
-        const double bpm = 60 / line.periodAt(p.quarters);
+        const Bpm bpm{60 / line.periodAt(p.quarters)};
         const Beat at(roundToInt(p.quarters * 960), 960);
         if (at < Beat(0) && fit_.marks.empty()) continue;
         if (!fit_.marks.empty() && std::abs(fit_.marks.back().bpm / bpm - 1) < 1e-9) continue;
         fit_.marks.push_back({fit_.marks.empty() ? Beat(0) : at, bpm});
       }
-      if (fit_.marks.empty()) fit_.marks = {{Beat(0), 60 / line.periodAt(0)}};
+      if (fit_.marks.empty()) fit_.marks = {{Beat(0), Bpm{60 / line.periodAt(0)}}};
     } else if (!fit_.grid.steady) {
       const Beat bar = fit_.grid.meter.barLength();
       for (Beat at; at.toDouble() < highest(); at += bar) {
         const double from = line.secondsAt(at.toDouble());
         const double to = line.secondsAt((at + bar).toDouble());
-        fit_.marks.push_back({at, 60 * bar.toDouble() / (to - from)});
+        fit_.marks.push_back({at, Bpm{60 * bar.toDouble() / (to - from)}});
       }
     }
   }
@@ -525,7 +527,7 @@ class Fitter {
       const Placed& p = fit_.placed[i];
       if (!p.timed) continue;
       const std::int64_t at = p.bar * bar + partsOf(p.at);
-      asked.rests.push_back({at, p.ms - apart_.leanAt(i), onsets_[i].piece});
+      asked.rests.push_back({at, p.late - Milliseconds(apart_.leanAt(i)), onsets_[i].piece});
     }
     return asked;
   }
@@ -536,13 +538,14 @@ class Fitter {
   }
 
   void tellBody() {
-    fit_.bySound = wanted_.foundWithin > 0;
+    fit_.bySound = wanted_.foundWithin > Seconds(0);
     constexpr double kStep = 0.25, kMost = 400'000;
     const double cells = std::min(kMost, std::ceil(highest() / kStep) + 1);
     if (cells > 0) fit_.body.reserve(static_cast<std::size_t>(cells));
     for (double cell = 0; cell < cells; cell += 1) {
       const double at = cell * kStep;
-      fit_.body.push_back(fit_.grid.line.secondsAt(at) + apart_.clockAt(at) / 1'000);
+      fit_.body.push_back(Seconds(fit_.grid.line.secondsAt(at)) +
+                          Seconds(Milliseconds(apart_.clockAt(at))));
     }
   }
 
@@ -584,6 +587,11 @@ class Fitter {
 };
 
 }  // namespace
+
+Milliseconds Fit::leanOf(PieceId piece) const {
+  const auto known = pieces.find(piece);
+  return known == pieces.end() ? Milliseconds(0) : known->second.lean;
+}
 
 std::optional<Fit> fit(const std::vector<Onset>& onsets, const FitWanted& wanted, KeptFit* kept,
                        const std::stop_token& stop) {

@@ -34,11 +34,11 @@ struct FitWanted {
   bool gridGiven = false;  // else triplets are found where they suit better
   GridWanted where;
   std::optional<LeanAgainst> against;  // nothing: the grid where it was given, else the hats
-  double foundWithin = 0;              // s: the standard error with which strokes were found
+  Seconds foundWithin{0};              // the standard error with which strokes were found
 };
 
 struct PieceFit {
-  double ms = 0, se = 0;  // lean
+  Milliseconds lean{0}, se{0};
   int n = 0;
   double velocity = 0;  // median
   // Swing of this voice by itself: the pair's point, where it has notes on and off.
@@ -50,15 +50,15 @@ struct PieceFit {
 struct LevelFit {
   PieceId piece;
   Role role = Role::kNormal;
-  double ms = 0, se = 0;  // lean
-  double velocity = 0;    // median
+  Milliseconds lean{0}, se{0};
+  double velocity = 0;  // median
   int n = 0;
 };
 
 struct SlotFit {
   Beat at;  // in the bar
   PieceId piece;
-  double ms = 0, se = 0;  // beside the piece's lean
+  Milliseconds lean{0}, se{0};  // beside the piece's
   int n = 0;
   double velocity = 0;  // median
 };
@@ -68,18 +68,18 @@ struct Placed {
   std::int64_t bar = 0;  // from 0; may be less than 0
   Beat at;               // in the bar, written
   double quarters = 0;   // swung, from bar 1
-  double ms = 0;         // late against the line
+  Milliseconds late{0};  // against the line
   bool used = false;     // near enough to count
   bool timed = false;    // and its moment is known well enough to tell a lean
 };
 
 struct TempoFound {
   Beat at;  // from bar 1
-  double bpm = 0;
+  Bpm bpm{0};
 };
 
 struct DriftFound {
-  double clockMs = 0, motorMs = 0;
+  Milliseconds clock{0}, motor{0};
   bool told = false;  // the two could be told apart
   std::optional<double> exponent, exponentSe;
 };
@@ -88,9 +88,9 @@ struct Fit {
   FoundGrid grid;  // refined
   Grid slots{16, 0};
   int onsets = 0, used = 0;
-  double bpm = 0, bpmSe = 0;
+  Bpm bpm{0}, bpmSe{0};
   std::vector<TempoFound> marks;  // the first at 0
-  double start = 0;               // s, of bar 1
+  Seconds start{0};               // of bar 1
   Swing swing;                    // straight: ratio 1, or 2 where written in triplets
   double ratioSe = 0;
   int swingPairs = 0;  // notes that it rests on
@@ -99,9 +99,8 @@ struct Fit {
   std::vector<LevelFit> levels;      // of pieces that have ghosts, beside their other strokes
   std::vector<SlotFit> leaning;      // by position and piece, of at least kSlotFewest strokes
   DriftFound drift;
-  // Where the body was: s in the take at each sixteenth from bar 1, clock and moving tempo
-  // together.
-  std::vector<double> body;
+  // Where the body was in the take at each sixteenth from bar 1, clock and moving tempo together.
+  std::vector<Seconds> body;
   bool bySound = false;   // strokes were found in sound: some are missing, some are none
   double confidence = 0;  // 0..1
   LeanAgainst against = LeanAgainst::kGrid;
@@ -109,6 +108,7 @@ struct Fit {
   std::vector<std::string> doubts;  // what could not be found, in words
 
   static constexpr int kSlotFewest = 3;
+  Milliseconds leanOf(PieceId piece) const;  // 0 where it is not known
 };
 
 // Of a stroke beside how loud its piece's loud ones are: the upper tenth.
@@ -130,6 +130,9 @@ struct KeptFit {
 // time.
 std::optional<Fit> fit(const std::vector<Onset>& onsets, const FitWanted& wanted,
                        KeptFit* kept = nullptr, const std::stop_token& stop = {});
+
+// As feels and nudges hold it: to a tenth, at most kShiftMax either way.
+Milliseconds asShift(Milliseconds lean);
 
 // Which parts of a fit are wanted.
 struct FeelParts {

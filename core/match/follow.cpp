@@ -13,24 +13,23 @@
 namespace uneven {
 namespace {
 
-constexpr double kFar = 60;  // ms: such strokes tell nothing
+constexpr Milliseconds kFar{60};  // such strokes tell nothing
 constexpr double kTwoPi = 6.28318530717959;
 
-// What a stroke of that piece and place leans by itself, in ms.
+// What a stroke of that piece and place leans by itself.
 class Leans {
  public:
   explicit Leans(const Fit& fit) : fit_(fit) {
-    for (const SlotFit& s : fit.leaning) slots_[{s.at, s.piece}] = s.ms;
+    for (const SlotFit& s : fit.leaning) slots_[{s.at, s.piece}] = s.lean;
   }
-  double of(Beat at, PieceId piece) const {
-    const auto p = fit_.pieces.find(piece);
+  Milliseconds of(Beat at, PieceId piece) const {
     const auto s = slots_.find({at, piece});
-    return (p == fit_.pieces.end() ? 0 : p->second.ms) + (s == slots_.end() ? 0 : s->second);
+    return fit_.leanOf(piece) + (s == slots_.end() ? Milliseconds(0) : s->second);
   }
 
  private:
   const Fit& fit_;
-  std::map<std::pair<Beat, PieceId>, double> slots_;
+  std::map<std::pair<Beat, PieceId>, Milliseconds> slots_;
 };
 
 }  // namespace
@@ -60,10 +59,10 @@ Followed follow(const Fit& fit, const std::vector<Onset>& onsets, const FollowWa
     // A voice that swings less lies elsewhere off the beat.
     const bool onBeat = Beat(p.at.floorDiv(beat)) * beat == p.at;
     if (!p.used || (fit.depths.contains(onsets[i].piece) && !onBeat)) continue;
-    const double off = p.ms - leans.of(p.at, onsets[i].piece);
+    const Milliseconds off = p.late - leans.of(p.at, onsets[i].piece);
     const std::int64_t cell = roundToInt(p.quarters / beat.toDouble());
-    if (std::abs(off) > kFar || cell < 0 || cell >= cells) continue;
-    sum[static_cast<std::size_t>(cell)] += off;
+    if (std::chrono::abs(off) > kFar || cell < 0 || cell >= cells) continue;
+    sum[static_cast<std::size_t>(cell)] += off.count();
     weight[static_cast<std::size_t>(cell)] += 1;
   }
   for (std::size_t c = 0; c < sum.size(); ++c) sum[c] /= std::max(1.0, weight[c]);
@@ -73,19 +72,19 @@ Followed follow(const Fit& fit, const std::vector<Onset>& onsets, const FollowWa
   const std::vector<double> off = smoothed(sum, weight, stiff);
 
   const Beat step = wanted.by == FollowBy::kBar ? bar : beat;
-  const auto momentAt = [&](Beat at) {
+  const auto momentAt = [&](Beat at) -> Seconds {
     const auto cell = static_cast<std::size_t>(
         std::clamp<std::int64_t>(at.floorDiv(beat), 0, std::ssize(off) - 1));
-    return line.secondsAt(at.toDouble()) + off[cell] / 1'000;
+    return Seconds(line.secondsAt(at.toDouble())) + Milliseconds(off[cell]);
   };
   out.start = momentAt(Beat(0));
-  double reached = out.start;
+  double reached = out.start.count();
   for (Beat at; at < Beat(bars) * bar; at += step) {
-    const double seconds = std::max(0.01, momentAt(at + step) - reached);
+    const double seconds = std::max(0.01, momentAt(at + step).count() - reached);
     const double held = std::clamp(60 * step.toDouble() / seconds, kBpmMin, kBpmMax);
     const double micros = static_cast<double>(roundToInt(60e6 / held));
     reached += step.toDouble() * micros / 1e6;
-    const double bpm = roundedTo(60e6 / micros, 1e6);
+    const Bpm bpm{roundedTo(60e6 / micros, 1e6)};
     if (out.marks.empty() || out.marks.back().bpm != bpm) out.marks.push_back({at, bpm});
   }
   return out;

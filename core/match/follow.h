@@ -20,7 +20,7 @@ struct FollowWanted {
 };
 
 struct Followed {
-  double start = 0;               // s in the recording where the map's 0 lies
+  Seconds start{0};               // in the recording, where the map's 0 lies
   std::vector<TempoFound> marks;  // the first at 0
 };
 

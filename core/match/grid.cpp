@@ -122,7 +122,7 @@ class GridFinder {
     constexpr double kSameTempo = 0.003;
     return wanted.played &&
            (!wanted.bpm ||
-            std::abs(60 / wanted.played->meanPeriod() / *wanted.bpm - 1) < kSameTempo);
+            std::abs(60 / wanted.played->meanPeriod() / wanted.bpm->value - 1) < kSameTempo);
   }
   struct Bounds {
     std::vector<double> bases;  // none: of those that come again
@@ -135,7 +135,7 @@ class GridFinder {
     out.readings.meter = wanted.meter;
     out.readings.swing = wanted.swing;
     if (wanted.bpm) {
-      out.bases = {60 / *wanted.bpm};
+      out.bases = {60 / wanted.bpm->value};
       out.readings.slowest = *wanted.bpm * (1 - kNearBpm);
       out.readings.fastest = *wanted.bpm * (1 + kNearBpm);
     }
@@ -147,7 +147,8 @@ class GridFinder {
   }
 
   bool tooLong(const BeatLine& line) const {
-    return !(line.quartersAt(heard_.last) - line.quartersAt(heard_.first) < kQuartersMost);
+    return !(line.quartersAt(heard_.last.count()) - line.quartersAt(heard_.first.count()) <
+             kQuartersMost);
   }
   const std::vector<Pulse>& pulses() {
     if (pulses_.empty()) pulses_ = pulsesOf(onsets_);
@@ -164,8 +165,8 @@ class GridFinder {
     if (pulses().size() < kFewestPulses || span(pulses()) < 1) return false;
     const std::vector<Pulse> first = beginning();
     heard_.steady = bounds.steady;
-    heard_.first = pulses().front().seconds;
-    heard_.last = pulses().back().seconds;
+    heard_.first = Seconds(pulses().front().seconds);
+    heard_.last = Seconds(pulses().back().seconds);
     heard_.isLong = first.size() < pulses().size();
     for (const Onset& o : onsets_) heard_.used.push_back(o.used);
     if (bounds.bases.empty()) bounds.bases = basesOf(first);
@@ -261,7 +262,7 @@ class GridFinder {
     out.triplets = taken.triplets;
     out.line = out.asPlayed ? *wanted_.played : wholeLineOf(taken);
     if (tooLong(out.line) || stop_.stop_requested()) return std::nullopt;
-    if (wanted_.start) out.line = out.line.shifted(out.line.quartersAt(*wanted_.start));
+    if (wanted_.start) out.line = out.line.shifted(out.line.quartersAt(wanted_.start->count()));
     return out;
   }
 

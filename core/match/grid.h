@@ -25,11 +25,11 @@ namespace uneven {
 inline constexpr double kFoundBpmMin = 40, kFoundBpmMax = 240;
 
 struct GridWanted {
-  std::optional<double> bpm;         // the pulse near it, which may move
+  std::optional<Bpm> bpm;            // the pulse near it, which may move
   bool steady = false;               // one tempo: that one, where it is typed
   std::optional<Meter> meter;        // likewise
   std::optional<SwingKind> swing;    // likewise
-  std::optional<double> start;       // seconds of bar 1
+  std::optional<Seconds> start;      // of bar 1
   std::optional<BeatLine> played;    // to a click or in a file with a tempo: taken where it fits
   std::optional<Meter> playedMeter;  // the file's: of that line alone
 };
@@ -41,7 +41,7 @@ struct MeterGuess {
 
 // What the strokes may mean as well: all that differ in tempo, meter or kind of swing.
 struct ReadingTold {
-  double bpm = 0;  // quarter notes a minute on average
+  Bpm bpm{0};  // on average
   Meter meter;
   Swing swing;
   SwingKind kind = SwingKind::kStraight;
@@ -67,7 +67,7 @@ struct FoundGrid {
 struct KeptGrid {
   std::optional<bool> steady;  // nothing: empty
   std::vector<bool> used;      // beside the onsets
-  double first = 0, last = 0;  // s, of the strokes that are used
+  Seconds first{0}, last{0};   // of the strokes that are used
   std::vector<Beats> begun;    // through the beginning of the take
   std::vector<Reading> readings;
   std::map<std::size_t, BeatLine> whole;  // of those begun: through all of a long take

@@ -2,10 +2,18 @@
 // Small statistics: medians, spreads, straight lines, and the smoothing of a series.
 #pragma once
 
+#include <cmath>
 #include <cstddef>
 #include <vector>
 
+#include "core/time/units.h"
+
 namespace uneven {
+
+// The error of a sum of two that have nothing to do with each other.
+inline Milliseconds jointError(Milliseconds a, Milliseconds b) {
+  return Milliseconds(std::hypot(a.count(), b.count()));
+}
 
 // 0 for none.
 double medianOfReals(std::vector<double> values);

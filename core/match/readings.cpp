@@ -291,7 +291,7 @@ class Weighing {
     const double period = line.meanPeriod();
     if (given) return addQuarter(1, period);
     for (const double times : kBeatMultiples) {
-      const double bpm = 60 / (period * times);
+      const Bpm bpm{60 / (period * times)};
       if (bpm < wanted_.slowest || bpm > wanted_.fastest) continue;
       addQuarter(times, period * times);
     }
@@ -421,11 +421,11 @@ class Weighing {
     base.of = which_;
     base.given = given_;
     base.times = times;
-    base.bpm = 60 / seconds;
+    base.bpm = Bpm{60 / seconds};
     base.meter = known.meter;
     base.swing = d.swing;
     base.triplets = d.triplets;
-    const double felt = base.bpm / (compound ? 1.5 : 1);
+    const double felt = base.bpm.value / (compound ? 1.5 : 1);
     constexpr double kMiddle = 105, kWide = 0.45, kSlowest = 85;
     const double octave = std::log(felt / kMiddle) / kWide;
     Traits& t = base.traits;

@@ -23,6 +23,7 @@
 #include "core/match/pulses.h"
 #include "core/song/feel.h"
 #include "core/time/meter.h"
+#include "core/time/units.h"
 
 namespace uneven {
 
@@ -65,7 +66,7 @@ struct Reading {
   std::size_t of = 0;          // which of the lines that were weighed
   bool given = false;          // or the one that was given
   double times = 1, zero = 0;  // a quarter in beats, and where bar 1 lies, in quarters
-  double bpm = 0;
+  Bpm bpm{0};
   Meter meter;
   Swing swing;
   bool triplets = false;  // its slots are triplets
@@ -79,7 +80,7 @@ struct Reading {
 };
 
 struct ReadingsWanted {
-  double slowest = 40, fastest = 240;  // quarters a minute
+  Bpm slowest{40}, fastest{240};
   std::optional<Meter> meter;
   std::optional<SwingKind> swing;
   // A line whose quarters and bar lines are taken as they are, whatever its tempo; its meter.

@@ -171,7 +171,7 @@ std::string letters(std::size_t index) {
 std::vector<TempoMark> tempoOf(const std::vector<TempoFound>& marks) {
   std::vector<TempoMark> out;
   for (const TempoFound& mark : marks) {
-    const double bpm = std::clamp(roundedTo(mark.bpm, 10'000), kBpmMin, kBpmMax);
+    const double bpm = std::clamp(roundedTo(mark.bpm.value, 10'000), kBpmMin, kBpmMax);
     if (!out.empty() && out.back().at >= mark.at) continue;
     out.push_back({mark.at, Bpm{bpm}, {}});
   }
@@ -179,21 +179,21 @@ std::vector<TempoMark> tempoOf(const std::vector<TempoFound>& marks) {
   return out;
 }
 
-MeasuredClock clockOf(const Fit& fit, const TempoMap& tempo, double start) {
+MeasuredClock clockOf(const Fit& fit, const TempoMap& tempo, Seconds start) {
   MeasuredClock out;
   out.unit = Grid{16, 0};
   constexpr double kFarthest = 200;  // ms
   const std::size_t cells = std::min(fit.body.size(), kMeasuredMost);
   for (std::size_t k = 0; k < cells; ++k) {
     const double grid = tempo.msAt(Quarters(static_cast<double>(k) / 4)).count();
-    const double ms = 1'000 * (fit.body[k] - start) - grid;
+    const double ms = Milliseconds(fit.body[k] - start).count() - grid;
     out.ms.push_back(std::clamp(roundedTo(ms, 100), -kFarthest, kFarthest));
   }
   return out;
 }
 
-Milliseconds offsetOf(double start) {
-  return Milliseconds(roundedTo(start * 1'000, 10));
+Milliseconds offsetOf(Seconds start) {
+  return Milliseconds(roundedTo(Milliseconds(start).count(), 10));
 }
 
 Song songOf(const Fit& fit, const std::vector<Onset>& onsets, const Kit& kit,
@@ -260,7 +260,7 @@ Song songOf(const Fit& fit, const std::vector<Onset>& onsets, const Kit& kit,
       std::vector<double> velocity, ms, opening;
       for (const std::size_t i : struck[place]) {
         velocity.push_back(onsets[i].velocity);
-        ms.push_back(fit.placed[i].ms);
+        ms.push_back(fit.placed[i].late.count());
         opening.push_back(onsets[i].opening);
       }
       Hit hit;
@@ -271,10 +271,7 @@ Song songOf(const Fit& fit, const std::vector<Onset>& onsets, const Kit& kit,
       hit.role = roleOf(hit.piece, v, loud[hit.piece]);
       if (hit.piece == piece::kHat) hit.open = roundedTo(medianOfReals(opening), 100);
       if (wanted.nudges) {
-        const auto piece = fit.pieces.find(hit.piece);
-        const double lean = piece == fit.pieces.end() ? 0 : piece->second.ms;
-        hit.nudge = Milliseconds(roundedTo(
-            std::clamp(medianOfReals(ms) - lean, -kShiftMax.count(), kShiftMax.count()), 10));
+        hit.nudge = asShift(Milliseconds(medianOfReals(ms)) - fit.leanOf(hit.piece));
       }
       groove.hits.push_back(std::move(hit));
     }

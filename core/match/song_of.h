@@ -23,14 +23,14 @@ struct SongWanted {
 
 // The take's clock beside a song's tempo, ms at each sixteenth; `start` is where the song begins in
 // the take, s.
-MeasuredClock clockOf(const Fit& fit, const TempoMap& tempo, double start);
+MeasuredClock clockOf(const Fit& fit, const TempoMap& tempo, Seconds start);
 
 // Tempo marks as a song has them: in 1/10000 BPM, within the song's limits, each later than the one
 // before. Never empty.
 std::vector<TempoMark> tempoOf(const std::vector<TempoFound>& marks);
 
 // Where a recording whose bar 1 is at `start` seconds begins beside the song, in 1/10 ms.
-Milliseconds offsetOf(double start);
+Milliseconds offsetOf(Seconds start);
 
 // The kit is the song's, whose pieces the onsets name. Bars before bar 1 are left out, strokes of
 // no slot as well. At most 64 grooves; what is beyond is the one most like it.

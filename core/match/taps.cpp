@@ -26,11 +26,11 @@ std::optional<Tapped> tapped(std::vector<double> beats, const std::vector<double
   if (index.back() < 1) return std::nullopt;
   const Line line = lineThrough(index, beats, std::vector<double>(beats.size(), 1));
   Tapped out;
-  out.bpm = 60 / line.slope;
-  if (!(out.bpm >= kFoundBpmMin && out.bpm <= kFoundBpmMax)) return std::nullopt;
+  out.bpm = Bpm{60 / line.slope};
+  if (!(out.bpm.value >= kFoundBpmMin && out.bpm.value <= kFoundBpmMax)) return std::nullopt;
   const auto beatAt = [&](double seconds) { return roundToInt((seconds - line.at0) / line.slope); };
   const std::int64_t first = bars.empty() ? 0 : beatAt(*std::min_element(bars.begin(), bars.end()));
-  out.start = line.at(static_cast<double>(first));
+  out.start = Seconds(line.at(static_cast<double>(first)));
   if (bars.size() < 2) return out;
   std::vector<double> sorted = bars, lengths;
   std::sort(sorted.begin(), sorted.end());

@@ -9,12 +9,13 @@
 #include <vector>
 
 #include "core/time/meter.h"
+#include "core/time/units.h"
 
 namespace uneven {
 
 struct Tapped {
-  double bpm = 0;
-  double start = 0;            // s: of the bar line that was tapped first, else of the first beat
+  Bpm bpm{0};
+  Seconds start{0};            // of the bar line that was tapped first, else of the first beat
   std::optional<Meter> meter;  // where two bar lines or more were tapped
 };
 

@@ -12,6 +12,9 @@ namespace uneven {
 // What people type and read: displacement, nudge, lengths.
 using Milliseconds = std::chrono::duration<double, std::milli>;
 
+// Of a recording: where strokes and beats lie in it.
+using Seconds = std::chrono::duration<double>;
+
 // A performed moment, in whole nanoseconds from the start of the song. Whole, so that unisons stay
 // equal, an order by time is total, and the same song gives the same bytes everywhere.
 using Moment = std::chrono::nanoseconds;
@@ -27,8 +30,15 @@ inline Milliseconds toMilliseconds(Moment m) {
 // Quarter notes a minute.
 struct Bpm {
   double value = 120;
-  bool operator==(const Bpm&) const = default;
+  auto operator<=>(const Bpm&) const = default;
 };
+inline Bpm operator*(Bpm bpm, double times) {
+  return {bpm.value * times};
+}
+// How many times as fast.
+inline double operator/(Bpm a, Bpm b) {
+  return a.value / b.value;
+}
 inline constexpr double kBpmMin = 20;
 inline constexpr double kBpmMax = 400;
 

@@ -72,7 +72,7 @@ Result<Recording> ofAudio(const std::string& file, const ListenProgress& progres
   out.seconds = static_cast<double>(done) / audio.rate();
   out.onsets = finder.finish();
   out.energy = meter.take();
-  out.foundWithin = StrokeFinder::kFoundWithin;
+  out.foundWithin = Seconds(StrokeFinder::kFoundWithin);
   if (done < audio.frames())
     out.notes.push_back(fmt::format("{} ends early: {:.1f} s could be read", file, out.seconds));
   return out;

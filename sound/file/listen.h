@@ -20,7 +20,7 @@ struct Recording {
   std::vector<Onset> onsets;
   std::optional<BeatLine> line;  // a MIDI file's own
   std::optional<Meter> meter;    // likewise
-  double foundWithin = 0;        // s: the standard error of moments
+  Seconds foundWithin{0};        // the standard error of moments
   std::vector<float> energy;  // of sound: the root of its mean square, kEnergyRate times a second
   double seconds = 0;         // how long it lasts
   std::vector<std::string> notes;

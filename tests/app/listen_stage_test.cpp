@@ -75,7 +75,7 @@ TEST_F(ListenStageTest, BeforeATakeThereIsNothingToUse) {
 
 TEST_F(ListenStageTest, WhatIsFoundStandsThereWithItsError) {
   open();
-  EXPECT_NEAR(fitted().bpm, made.bpm, 0.1);
+  EXPECT_NEAR(fitted().bpm.value, made.bpm, 0.1);
   EXPECT_NEAR(fitted().swing.ratio, 1.6, 0.05);
   EXPECT_TRUE(label("found-tempo").contains(QStringLiteral("BPM")));
   EXPECT_TRUE(label("found-ratio").contains(QChar(0x00b1)));
@@ -86,27 +86,27 @@ TEST_F(ListenStageTest, WhatIsFoundStandsThereWithItsError) {
 
 TEST_F(ListenStageTest, WrongGuessesAreCorrectedByAKey) {
   open();
-  const double bpm = fitted().bpm, start = fitted().start;
+  const double bpm = fitted().bpm.value, start = fitted().start.count();
   const Meter meter = fitted().grid.meter;
   key(Qt::Key_H);
-  EXPECT_NEAR(fitted().bpm, bpm / 2, 0.2);
+  EXPECT_NEAR(fitted().bpm.value, bpm / 2, 0.2);
   key(Qt::Key_D);
-  EXPECT_NEAR(fitted().bpm, bpm, 0.2);
+  EXPECT_NEAR(fitted().bpm.value, bpm, 0.2);
   QTest::mouseClick(&child<QPushButton>("start-over"), Qt::LeftButton);
   wait();
-  EXPECT_EQ(fitted().bpm, bpm);
+  EXPECT_EQ(fitted().bpm.value, bpm);
   key(Qt::Key_E);
-  EXPECT_NEAR(fitted().start, start + 30 / bpm, 0.001);
+  EXPECT_NEAR(fitted().start.count(), start + 30 / bpm, 0.001);
   QTest::keyClick(&listen().rows(), Qt::Key_E, Qt::ShiftModifier);
   wait();
-  EXPECT_NEAR(fitted().start, start, 0.001);
+  EXPECT_NEAR(fitted().start.count(), start, 0.001);
   key(Qt::Key_M);
   EXPECT_FALSE(fitted().grid.meter == meter);
   auto& against = child<ChoiceField>("lean-against");
   against.setCurrentIndex(against.findData(static_cast<int>(LeanAgainst::kKick)));
   Q_EMIT against.activated(against.currentIndex());
   wait();
-  EXPECT_EQ(fitted().pieces.at(piece::kKick).ms, 0);
+  EXPECT_EQ(fitted().pieces.at(piece::kKick).lean.count(), 0);
 }
 
 // A half-time shuffle may be half its pulse: what else a take may be stands there, a click away.
@@ -118,7 +118,7 @@ TEST_F(ListenStageTest, ARivalReadingIsAClickOrAKeyAway) {
   Listener& listener = listen().listener();
   listener.take(std::move(recording));
   wait();
-  const double bpm = fitted().bpm;
+  const double bpm = fitted().bpm.value;
   const std::vector<ReadingTold> readings = listener.readings();
   ASSERT_GE(readings.size(), 2U);
   const auto isThere = [&](std::size_t i) {
@@ -135,13 +135,13 @@ TEST_F(ListenStageTest, ARivalReadingIsAClickOrAKeyAway) {
                     Qt::LeftButton);
   QApplication::processEvents();
   wait();
-  EXPECT_TRUE(isThere(shown)) << fitted().bpm;
+  EXPECT_TRUE(isThere(shown)) << fitted().bpm.value;
   EXPECT_EQ(listener.readings().size(), readings.size()) << "what was found stays offered";
   key(Qt::Key_A);
-  EXPECT_TRUE(isThere((shown + 1) % readings.size())) << fitted().bpm;
+  EXPECT_TRUE(isThere((shown + 1) % readings.size())) << fitted().bpm.value;
   QTest::mouseClick(&child<QPushButton>("start-over"), Qt::LeftButton);
   wait();
-  EXPECT_EQ(fitted().bpm, bpm);
+  EXPECT_EQ(fitted().bpm.value, bpm);
   key(Qt::Key_S);
   EXPECT_TRUE(fitted().grid.steady);
   EXPECT_EQ(fitted().marks.size(), 1U);
@@ -151,14 +151,14 @@ TEST_F(ListenStageTest, ARivalReadingIsAClickOrAKeyAway) {
 
 TEST_F(ListenStageTest, BarsAndStrokesAreChosenByHand) {
   open();
-  const double start = fitted().start, bar = 240 / fitted().bpm;
+  const double start = fitted().start.count(), bar = 240 / fitted().bpm.value;
   QTest::mouseClick(&listen().rows(), Qt::LeftButton, {},
                     qr(listen().rows().shown().numberRect(2)).center().toPoint());
   wait();
-  EXPECT_NEAR(fitted().start, start + 2 * bar, 0.01);
+  EXPECT_NEAR(fitted().start.count(), start + 2 * bar, 0.01);
   key(Qt::Key_Up);
   key(Qt::Key_Return);
-  EXPECT_NEAR(fitted().start, start + bar, 0.01);
+  EXPECT_NEAR(fitted().start.count(), start + bar, 0.01);
   const int used = fitted().used;
   // A stroke by itself: some hats of bar 2.
   std::size_t alone = 0;
@@ -195,19 +195,19 @@ TEST_F(ListenStageTest, BarsAndStrokesAreChosenByHand) {
   EXPECT_EQ(fitted().used, used - 1);
   key(Qt::Key_L);
   EXPECT_EQ(fitted().used, used);
-  const double begins = fitted().start;
+  const double begins = fitted().start.count();
   key(Qt::Key_Period);
-  EXPECT_NEAR(fitted().start, begins + 0.001, 1e-6);
+  EXPECT_NEAR(fitted().start.count(), begins + 0.001, 1e-6);
   key(Qt::Key_Less, Qt::ShiftModifier);
-  EXPECT_NEAR(fitted().start, begins - 0.009, 1e-6);
+  EXPECT_NEAR(fitted().start.count(), begins - 0.009, 1e-6);
   // The counts are dragged: the beat moves.
-  const double there = fitted().start;
+  const double there = fitted().start.count();
   const QPoint head(static_cast<int>(listen().rows().shown().axis.xFromQuarters(1)), 40);
   QTest::mousePress(&listen().rows(), Qt::LeftButton, {}, head);
   QTest::mouseMove(&listen().rows(), head + QPoint(30, 0));
   QTest::mouseRelease(&listen().rows(), Qt::LeftButton, {}, head + QPoint(30, 0));
   wait();
-  EXPECT_GT(fitted().start, there + 0.03);
+  EXPECT_GT(fitted().start.count(), there + 0.03);
 }
 
 TEST_F(ListenStageTest, WhatIsFoundIsMadeAFeelATempoAndAGroove) {

@@ -103,7 +103,7 @@ TEST_F(ListenUseTest, MyPartIsComparedAndMovedThere) {
   window->document().apply(QStringLiteral("pushed"), withGroove(song(), pushed));
   const SlotCompared first = listen().compareCard().found()->slots.front();
   EXPECT_EQ(first.at, ref.at);
-  EXPECT_NEAR(first.ms, 20, 3);
+  EXPECT_NEAR(first.late.count(), 20, 3);
   EXPECT_TRUE(child<QLabel>("compare-summary").text().contains(QStringLiteral("places differ")));
   button("move-0");
   EXPECT_NEAR(groove().hits[*indexOf(groove(), ref)].nudge.count(), 0, 3);
@@ -143,7 +143,7 @@ TEST_F(ListenUseTest, MyPartIsDrawnBehindTheirs) {
     double told = 0;
     int n = 0;
     for (const SlotCompared& s : c->slots) {
-      if (s.piece == piece && s.mine && s.theirs) told += s.ms, ++n;
+      if (s.piece == piece && s.mine && s.theirs) told += s.late.count(), ++n;
     }
     ASSERT_GT(n, 0);
     EXPECT_NEAR(sum.first / sum.second, told / n, 1.0) << int{piece.value};
@@ -287,7 +287,7 @@ TEST_F(ListenUseTest, ABeatIsTappedAlong) {
   button("use-taps");
   wait();
   ASSERT_NE(listen().listener().found(), nullptr);
-  EXPECT_NEAR(listen().listener().found()->bpm, made.bpm, 1);
+  EXPECT_NEAR(listen().listener().found()->bpm.value, made.bpm, 1);
   EXPECT_EQ(listen().listener().found()->grid.meter, (Meter{4, 4}));
   EXPECT_FALSE(child<QPushButton>("use-taps").isEnabled());
 }

@@ -31,7 +31,7 @@ struct Late {
     onset.piece = piece;
     onset.seconds = quarters * kSecondsPerQuarter + ms / 1'000;
     onsets.push_back(onset);
-    placed.push_back({bar, at, quarters, ms, true, true});
+    placed.push_back({bar, at, quarters, Milliseconds(ms), true, true});
   }
   Apart apart(const Swing& swing = {}) const {
     Apart out;
@@ -85,7 +85,7 @@ TEST(Apart, ItsPartsMakeUpTheWhole) {
   for (std::size_t i = 0; i < late.placed.size(); ++i) {
     const Placed& p = late.placed[i];
     const double told = apart.at({p.at, late.onsets[i].piece}) + apart.clockAt(p.quarters);
-    most = std::max(most, std::abs(told - p.ms));
+    most = std::max(most, std::abs(told - p.late.count()));
   }
   EXPECT_LT(most, 0.5) << "the wave's crests, smoothed";
 }

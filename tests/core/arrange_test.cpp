@@ -176,7 +176,7 @@ TEST(ArrangeEdits, OfWhatStandsAroundTheGrooves) {
   EXPECT_EQ(withAim(song, {70, 5}).aim, (SeparationAim{60, 60})) << "within its limits, in order";
   EXPECT_EQ(withMix(song, piece::kSnare, {-3, 0.5, {}}).mixOf(piece::kSnare).levelDb, -3);
   const Song guided = withGuide(song, Guide{"take.wav", Milliseconds(5), {}});
-  const Song followed = withTempoOf(guided, {1.25, {{Beat(0), 97.5}}});
+  const Song followed = withTempoOf(guided, {Seconds(1.25), {{Beat(0), Bpm{97.5}}}});
   EXPECT_EQ(followed.tempo.size(), 1U);
   EXPECT_EQ(followed.tempo.front().bpm.value, 97.5);
   EXPECT_EQ(followed.audio->offset, Milliseconds(1'250)) << "it begins where the take does";

@@ -42,10 +42,11 @@ TEST(Compare, ThePartThatWasPlayedIsTheSame) {
     const auto c = compare(*takeOf(made.song), *found, onsets, true);
     ASSERT_TRUE(c);
     EXPECT_EQ(c->onlyMine + c->onlyTheirs, 0);
-    EXPECT_LT(c->meanMs, 0.6);
-    EXPECT_EQ(c->meanDb, 0);
+    EXPECT_LT(c->meanLate.count(), 0.6);
+    EXPECT_EQ(c->meanLouder.value, 0);
     EXPECT_LT(c->distance, 0.15);
-    for (const SlotCompared& s : c->slots) EXPECT_FALSE(s.beyond) << s.at.toString() << " " << s.ms;
+    for (const SlotCompared& s : c->slots)
+      EXPECT_FALSE(s.beyond) << s.at.toString() << " " << s.late.count();
   }
 }
 
@@ -87,8 +88,8 @@ TEST(Compare, WhatIsOtherwiseIsFoundAndMoved) {
     EXPECT_NE(s, of.slots.end());
     return *s;
   };
-  EXPECT_NEAR(at(*c, late, piece::kSnare).ms, 14, 2.5);
-  EXPECT_NEAR(at(*c, soft, piece::kSnare).db, 40 * std::log10(2.0), 0.5);
+  EXPECT_NEAR(at(*c, late, piece::kSnare).late.count(), 14, 2.5);
+  EXPECT_NEAR(at(*c, soft, piece::kSnare).louder.value, 40 * std::log10(2.0), 0.5);
   for (std::size_t i = 0; i < 4; ++i) EXPECT_TRUE(c->slots[i].beyond) << "first " << i;
   // Each moved by itself.
   Groove moved = groove;
@@ -101,14 +102,14 @@ TEST(Compare, WhatIsOtherwiseIsFoundAndMoved) {
   const auto again = compare(*takeOf(withGroove(mine, moved)), *found, onsets, true);
   ASSERT_TRUE(again);
   EXPECT_LT(again->distance, c->distance / 2);
-  EXPECT_LT(std::abs(at(*again, late, piece::kSnare).ms), 0.2);
+  EXPECT_LT(std::abs(at(*again, late, piece::kSnare).late.count()), 0.2);
   // Theirs as a whole is nearer still.
   const auto theirs = theirGroove(*take, *found, onsets, true);
   ASSERT_TRUE(theirs);
   const auto whole = compare(*takeOf(withGroove(mine, *theirs)), *found, onsets, true);
   ASSERT_TRUE(whole);
   EXPECT_EQ(whole->onlyMine + whole->onlyTheirs, 0);
-  EXPECT_LT(whole->meanMs, 0.2);
+  EXPECT_LT(whole->meanLate.count(), 0.2);
   EXPECT_LT(whole->distance, 0.05);
 }
 
@@ -145,8 +146,8 @@ TEST(Compare, InSoundOnlyLoudnessAgainstEachOtherCounts) {
   const auto levels = compare(*takeOf(made.song), *found, onsets, true);
   const auto sound = compare(*takeOf(made.song), *found, onsets, false);
   ASSERT_TRUE(levels && sound);
-  EXPECT_NEAR(levels->meanDb, 40 * std::log10(2.0), 0.01);
-  EXPECT_NEAR(sound->meanDb, 0, 0.01);
+  EXPECT_NEAR(levels->meanLouder.value, 40 * std::log10(2.0), 0.01);
+  EXPECT_NEAR(sound->meanLouder.value, 0, 0.01);
 }
 
 TEST(Compare, AnotherMeterIsRefused) {
@@ -180,15 +181,14 @@ TEST(Follow, TheMapGoesWithATakeThatMoves) {
           follow(*found, onsets, {.asFound = false, .by = by, .smoothBars = smooth});
       Song song;
       song.tempo.clear();
-      for (const TempoFound& mark : followed.marks)
-        song.tempo.push_back({mark.at, Bpm{mark.bpm}, {}});
+      for (const TempoFound& mark : followed.marks) song.tempo.push_back({mark.at, mark.bpm, {}});
       const TempoMap map = song.tempoMap();
       // The hats are the reference, and they lean.
       const double lean = made.feel.displacement.at(piece::kHat).count();
       for (int bar = 0; bar < 48; ++bar) {
         const Quarters at(4.0 * bar);
-        EXPECT_NEAR(map.msAt(at).count() + followed.start * 1'000,
-                    truth.msAt(at).count() + 1'500 + lean, 10)
+        EXPECT_NEAR((map.msAt(at) + followed.start).count(), truth.msAt(at).count() + 1'500 + lean,
+                    10)
             << bar << " smoothed over " << smooth;
       }
     }
@@ -205,9 +205,9 @@ TEST(Follow, ALongSteadyTakeDoesNotDriftAway) {
   const Followed followed = follow(*found, onsets, {});
   Song song;
   song.tempo.clear();
-  for (const TempoFound& mark : followed.marks) song.tempo.push_back({mark.at, Bpm{mark.bpm}, {}});
+  for (const TempoFound& mark : followed.marks) song.tempo.push_back({mark.at, mark.bpm, {}});
   const double end = made.song.tempoMap().msAt(Quarters(800)).count();
-  const double first = followed.start * 1'000;
+  const double first = Milliseconds(followed.start).count();
   EXPECT_NEAR(song.tempoMap().msAt(Quarters(800)).count() + first, end + first, 1.5);
   const Followed whole =
       follow(*found, onsets, {.asFound = false, .by = FollowBy::kWhole, .smoothBars = 0});
@@ -236,7 +236,7 @@ TEST(Levels, GhostsAreAGroupOfTheirOwn) {
                           [&](const LevelFit& l) { return l.role == role; });
     };
     ASSERT_NE(of(Role::kGhost), found->levels.end());
-    EXPECT_NEAR(of(Role::kGhost)->ms - of(Role::kAccent)->ms, 10, 2) << i;
+    EXPECT_NEAR((of(Role::kGhost)->lean - of(Role::kAccent)->lean).count(), 10, 2) << i;
     EXPECT_LT(of(Role::kGhost)->velocity, 40);
     EXPECT_EQ(of(Role::kGhost)->n, ghosts * 16);
   }
@@ -329,8 +329,8 @@ TEST(Taps, TempoPhaseAndMeterComeOfThem) {
   }
   const auto found = tapped(beats, bars);
   ASSERT_TRUE(found);
-  EXPECT_NEAR(found->bpm, 134, 0.4);
-  EXPECT_NEAR(found->start, 2.5 + 60 / 134.0, 0.012);
+  EXPECT_NEAR(found->bpm.value, 134, 0.4);
+  EXPECT_NEAR(found->start.count(), 2.5 + 60 / 134.0, 0.012);
   ASSERT_TRUE(found->meter);
   EXPECT_EQ(*found->meter, (Meter{3, 4}));
   EXPECT_FALSE(tapped(beats, {})->meter);

@@ -40,7 +40,8 @@ TEST(Ear, ClassesOfTakesAreUnderstood) {
       const PlayedTake take = playedTake(kind, kFirstSeed + static_cast<unsigned>(i));
       const auto found = fit(take.onsets, {});
       ASSERT_TRUE(found) << kind << i;
-      const PlayedAnswer told{found->bpm, found->grid.meter, found->swing.unit, found->swing.ratio};
+      const PlayedAnswer told{found->bpm.value, found->grid.meter, found->swing.unit,
+                              found->swing.ratio};
       const bool pulse = rightPulse(take, told.bpm), meter = rightMeter(take, told);
       const bool swing = rightSwing(take, told);
       ++c.n;
@@ -118,13 +119,14 @@ TEST(Ear, ACorrectionComesToTheSame) {
         const auto anew = fit(take.onsets, wanted), on = fit(take.onsets, wanted, &kept);
         ASSERT_EQ(anew.has_value(), on.has_value()) << kind << i << step;
         if (!anew) return;
-        EXPECT_NEAR(on->bpm, anew->bpm, 0.005) << kind << i << step;
+        EXPECT_NEAR(on->bpm.value, anew->bpm.value, 0.005) << kind << i << step;
         EXPECT_EQ(on->grid.meter, anew->grid.meter) << kind << i << step;
         EXPECT_NEAR(on->swing.ratio, anew->swing.ratio, 0.01) << kind << i << step;
-        EXPECT_NEAR(on->start, anew->start, 0.002) << kind << i << step;
+        EXPECT_NEAR(on->start.count(), anew->start.count(), 0.002) << kind << i << step;
         EXPECT_NEAR(on->confidence, anew->confidence, 0.1) << kind << i << step;
         for (const auto& [piece, f] : anew->pieces)
-          EXPECT_NEAR(on->pieces.at(piece).ms, f.ms, 0.3 + f.se) << kind << i << step;
+          EXPECT_NEAR(on->leanOf(piece).count(), f.lean.count(), 0.3 + f.se.count())
+              << kind << i << step;
       };
       same(" at first");
       take.onsets[take.onsets.size() / 2].used = false;
@@ -134,9 +136,9 @@ TEST(Ear, ACorrectionComesToTheSame) {
       wanted.where.meter = Meter{5, 4};
       same(" another meter");
       wanted.where.meter.reset();
-      wanted.where.start = take.bars.at(1);
+      wanted.where.start = Seconds(take.bars.at(1));
       same(" bar 1 a bar later");
-      wanted.where.start = take.bars.at(1) + 0.11;
+      wanted.where.start = Seconds(take.bars.at(1) + 0.11);
       same(" bar 1 between");
       wanted.where.start.reset();
       for (std::size_t k = 0; k < take.onsets.size() / 3; ++k) take.onsets[k].used = false;
@@ -183,7 +185,7 @@ TEST(Ear, AFileLeftAtItsTempoIsNotBelieved) {
       if (std::abs(take.bpm / 120 - 1) < 0.03 || std::abs(take.bpm / 240 - 1) < 0.03) continue;
       ++of;
       free += found->grid.asPlayed ? 0 : 1;
-      right += rightPulse(take, found->bpm) ? 1 : 0;
+      right += rightPulse(take, found->bpm.value) ? 1 : 0;
       // The same to a click.
       wanted.where.playedMeter = take.meter;
       wanted.where.played = BeatLine({{0, take.bars[0]}, {1, take.bars[0] + 60 / take.bpm}});
@@ -206,9 +208,9 @@ TEST(Ear, ASongOfATakeLiesOnIt) {
       const PlayedTake take = playedTake(kind, kFirstSeed + i);
       const auto found = fit(take.onsets, {});
       ASSERT_TRUE(found);
-      if (!rightPulse(take, found->bpm)) continue;
+      if (!rightPulse(take, found->bpm.value)) continue;
       const Song song = songOf(*found, take.onsets, houseKit(), {"take", false, true});
-      const std::vector<Onset> laid = testing::struck(song, found->start);
+      const std::vector<Onset> laid = testing::struck(song, found->start.count());
       const double rms = testing::rmsBetween(laid, take.onsets);
       EXPECT_LT(rms, 4) << kind << i;
       all.push_back(rms);

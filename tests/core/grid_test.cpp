@@ -16,7 +16,6 @@
 namespace uneven {
 namespace {
 
-using testing::pickReal;
 using testing::Random;
 
 double normal(Random& random, double sd) {
@@ -69,17 +68,17 @@ TEST(FindGrid, WhatIsWantedBinds) {
   Random random(2);
   const std::vector<Onset> onsets = rock(1, 100, 12, random);
   GridWanted wanted;
-  wanted.start = 1 + 0.6 * 4;
+  wanted.start = Seconds(1 + 0.6 * 4);
   auto grid = findGrid(onsets, wanted);
   ASSERT_TRUE(grid);
-  EXPECT_NEAR(grid->line.quartersAt(*wanted.start), 0, 1e-9);
+  EXPECT_NEAR(grid->line.quartersAt(wanted.start->count()), 0, 1e-9);
   wanted = {};
   wanted.meter = Meter{11, 8};
   grid = findGrid(onsets, wanted);
   ASSERT_TRUE(grid);
   EXPECT_EQ(grid->meter, *wanted.meter) << "even one that nobody plays";
   wanted = {};
-  wanted.bpm = 51;
+  wanted.bpm = Bpm{51};
   grid = findGrid(onsets, wanted);
   ASSERT_TRUE(grid);
   EXPECT_NEAR(60 / grid->line.meanPeriod(), 50, 0.3) << "the pulse near it";
@@ -107,7 +106,9 @@ TEST(FindGrid, WhatWasKeptIsWhatWouldBeFound) {
   EXPECT_EQ(kept.used.size(), onsets.size());
   for (const double share : {0.0, 0.5, 1.5}) {
     GridWanted wanted;
-    wanted.bpm = share == 0 ? 116 : share == 0.5 ? 58 : 93;  // the last is none of its readings
+    wanted.bpm = Bpm{share == 0     ? 116.0
+                     : share == 0.5 ? 58
+                                    : 93};  // the last is none of its readings
     const auto on = findGrid(onsets, wanted, &kept), anew = findGrid(onsets, wanted);
     ASSERT_EQ(on.has_value(), anew.has_value()) << share;
     if (!on) continue;
@@ -117,7 +118,8 @@ TEST(FindGrid, WhatWasKeptIsWhatWouldBeFound) {
   ASSERT_TRUE(again);
   EXPECT_EQ(again->line.secondsAt(11), first->line.secondsAt(11)) << "nothing was spoilt meanwhile";
   KeptGrid halves = kept;
-  std::erase_if(halves.readings, [](const Reading& r) { return std::abs(r.bpm / 58 - 1) > 0.05; });
+  std::erase_if(halves.readings,
+                [](const Reading& r) { return std::abs(r.bpm.value / 58 - 1) > 0.05; });
   const auto half = findGrid(onsets, {}, &halves);
   ASSERT_TRUE(half);
   EXPECT_NEAR(60 / half->line.meanPeriod(), 58, 0.5) << "it goes by what was kept, and by no more";
@@ -179,13 +181,14 @@ class Body {
   DriftAsked asked(int beats, double slowly, bool together) {
     DriftAsked out;
     out.length = beats;
-    out.bpm = 110;
+    out.bpm = Bpm{110};
     double level = normal(random_, clock_);
     for (int k = 0; k < 2 * beats; ++k) {
       // From stroke to stroke it keeps this share of itself.
       level = slowly * level + std::sqrt(1 - slowly * slowly) * normal(random_, clock_);
       const auto put = [&](PieceId piece) {
-        out.rests.push_back({partsOf(Beat(k, 2)), level + normal(random_, motor_), piece});
+        out.rests.push_back(
+            {partsOf(Beat(k, 2)), Milliseconds(level + normal(random_, motor_)), piece});
       };
       put(piece::kHat);
       if (together && k % 2 == 0) put(k % 4 == 0 ? piece::kKick : piece::kSnare);
@@ -204,9 +207,9 @@ TEST(DriftOf, ClockAndLimbsAreToldApartByWhatSoundsTogether) {
     for (std::uint64_t seed = 1; seed <= 12; ++seed) {
       const DriftTold told = driftOf(Body(seed, clock, motor).asked(400, 0.6, true));
       EXPECT_TRUE(told.drift.told);
-      clocks.push_back(told.drift.clockMs);
-      motors.push_back(told.drift.motorMs);
-      EXPECT_GT(told.bpmSe, 0);
+      clocks.push_back(told.drift.clock.count());
+      motors.push_back(told.drift.motor.count());
+      EXPECT_GT(told.bpmSe.value, 0);
     }
     EXPECT_NEAR(medianOfReals(motors), motor, 0.1 * motor) << clock;
     EXPECT_NEAR(medianOfReals(clocks), clock, 0.15 * clock + 0.6) << motor;
@@ -217,7 +220,7 @@ TEST(DriftOf, ClockAndLimbsAreToldApartByWhatSoundsTogether) {
 TEST(DriftOf, OneVoiceTellsItByItsIntervals) {
   std::vector<double> motors;
   for (std::uint64_t seed = 1; seed <= 12; ++seed)
-    motors.push_back(driftOf(Body(seed, 4, 3).asked(500, 0.9, false)).drift.motorMs);
+    motors.push_back(driftOf(Body(seed, 4, 3).asked(500, 0.9, false)).drift.motor.count());
   EXPECT_NEAR(medianOfReals(motors), 3, 0.6);
   const DriftTold few = driftOf(Body(1, 4, 3).asked(12, 0.9, false));
   EXPECT_FALSE(few.drift.told);

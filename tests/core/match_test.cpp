@@ -35,7 +35,7 @@ double lean(const Invented& made, PieceId piece) {
 double leanFound(const Fit& found, PieceId piece) {
   const auto of = found.pieces.find(piece), hats = found.pieces.find(piece::kHat);
   if (of == found.pieces.end() || hats == found.pieces.end()) return 1e9;
-  return of->second.ms - hats->second.ms;
+  return (of->second.lean - hats->second.lean).count();
 }
 
 struct Drawn {
@@ -59,10 +59,11 @@ TEST(Match, FindsWhatWasPlayedWithoutDriftToTheTenthOfAMillisecond) {
     Invented made = invent(random, 16, 0, d.unit, d.ratio);
     const auto found = fit(struck(made.song, d.late), {});
     ASSERT_TRUE(found);
-    EXPECT_NEAR(found->bpm, made.bpm, 0.005);
+    EXPECT_NEAR(found->bpm.value, made.bpm, 0.005);
     EXPECT_NEAR(found->swing.ratio, d.ratio, 0.03);
     EXPECT_EQ(found->grid.meter, (Meter{4, 4}));
-    EXPECT_NEAR(found->start - d.late, lean(made, piece::kHat) / 1'000, 0.008) << "the hats' 1";
+    EXPECT_NEAR(found->start.count() - d.late, lean(made, piece::kHat) / 1'000, 0.008)
+        << "the hats' 1";
     for (const PieceId piece : {piece::kSnare, piece::kKick})
       EXPECT_NEAR(leanFound(*found, piece), lean(made, piece), 0.5) << i;
     // Whether it is half or double is never quite certain.
@@ -85,10 +86,10 @@ TEST(Match, SixteenBarsWithFiveMillisecondsOfDrift) {
     made.song.feels.front().slots = {slot};
     const auto found = fit(struck(made.song, d.late), {});
     ASSERT_TRUE(found);
-    EXPECT_NEAR(found->start, d.late, 0.03) << i << ": bar 1";
+    EXPECT_NEAR(found->start.count(), d.late, 0.03) << i << ": bar 1";
     EXPECT_EQ(found->grid.meter, (Meter{4, 4}));
-    EXPECT_NEAR(found->bpm, made.bpm, 0.02 * made.bpm / 60);
-    tempos += std::abs(found->bpm - made.bpm) <= 0.03 ? 1 : 0;
+    EXPECT_NEAR(found->bpm.value, made.bpm, 0.02 * made.bpm / 60);
+    tempos += std::abs(found->bpm.value - made.bpm) <= 0.03 ? 1 : 0;
     ratios += std::abs(found->swing.ratio - d.ratio) <= 0.03 ? 1 : 0;
     EXPECT_NEAR(found->swing.ratio, d.ratio, 0.08) << i;
     if (d.ratio > 1.1) {
@@ -100,8 +101,8 @@ TEST(Match, SixteenBarsWithFiveMillisecondsOfDrift) {
     }
     for (const SlotFit& s : found->leaning) {
       if (s.piece != piece::kHat || s.at != Beat(2)) continue;
-      slots += std::abs(s.ms - 8) <= 1.5 ? 1 : 0;
-      EXPECT_NEAR(s.ms, 8, 4) << i;
+      slots += std::abs(s.lean.count() - 8) <= 1.5 ? 1 : 0;
+      EXPECT_NEAR(s.lean.count(), 8, 4) << i;
     }
   }
   // Nine in ten within the aims; the others are as drift would have it.
@@ -128,12 +129,13 @@ TEST(Match, ErrorsAreHonest) {
       in += std::abs(error) <= 1.96 * se ? 1 : 0;
       ++of;
     };
-    tell("tempo", found->bpm - made.bpm, found->bpmSe);
+    tell("tempo", found->bpm.value - made.bpm, found->bpmSe.value);
     if (found->ratioSe > 0 && d.ratio > 1)
       tell("ratio", found->swing.ratio - d.ratio, found->ratioSe);
     for (const PieceId piece : {piece::kSnare, piece::kKick})
-      tell("lean", leanFound(*found, piece) - lean(made, piece), found->pieces.at(piece).se);
-    for (const SlotFit& s : found->leaning) tell("slots", s.ms, s.se);
+      tell("lean", leanFound(*found, piece) - lean(made, piece),
+           found->pieces.at(piece).se.count());
+    for (const SlotFit& s : found->leaning) tell("slots", s.lean.count(), s.se.count());
   }
   for (const auto& [what, count] : held) {
     EXPECT_GE(count.second, rounds(kTakes / 2)) << what;
@@ -161,7 +163,7 @@ TEST(Match, FollowsATempoThatMoves) {
   for (int bar = 1; bar < 24; ++bar) {
     const double truth = map.msAt(Beat(4 * bar)).count() / 1'000 + 0.7 + hats;
     EXPECT_NEAR(found->grid.line.secondsAt(4.0 * bar), truth, 0.008) << bar;
-    EXPECT_NEAR(found->marks[static_cast<std::size_t>(bar)].bpm, 92 + 6.0 * bar / 23, 1.2);
+    EXPECT_NEAR(found->marks[static_cast<std::size_t>(bar)].bpm.value, 92 + 6.0 * bar / 23, 1.2);
   }
 }
 
@@ -170,39 +172,40 @@ TEST(Match, WhatIsKnownIsUsed) {
   const Invented made = invent(random, 16, 2, SwingUnit::kEighth, 1.5);
   const std::vector<Onset> onsets = struck(made.song, 1.25);
   FitWanted wanted;
-  wanted.where.start = 1.25;
+  wanted.where.start = Seconds(1.25);
   auto found = fit(onsets, wanted);
   ASSERT_TRUE(found);
   EXPECT_EQ(found->against, LeanAgainst::kGrid);
-  EXPECT_NEAR(found->start, 1.25, 1e-9);
+  EXPECT_NEAR(found->start.count(), 1.25, 1e-9);
   // Half the tempo, a bar of three, an eighth later: as one says it.
   wanted = {};
-  wanted.where.bpm = made.bpm / 2;
+  wanted.where.bpm = Bpm{made.bpm / 2};
   found = fit(onsets, wanted);
   ASSERT_TRUE(found);
-  EXPECT_NEAR(found->bpm, made.bpm / 2, 0.05);
+  EXPECT_NEAR(found->bpm.value, made.bpm / 2, 0.05);
   wanted = {};
   wanted.where.meter = Meter{3, 4};
   found = fit(onsets, wanted);
   ASSERT_TRUE(found);
   EXPECT_EQ(found->grid.meter, (Meter{3, 4}));
   wanted = {};
-  wanted.where.start = 1.25 + 30 / made.bpm;
+  wanted.where.start = Seconds(1.25 + 30 / made.bpm);
   found = fit(onsets, wanted);
   ASSERT_TRUE(found);
-  EXPECT_NEAR(found->start, 1.25 + 30 / made.bpm, 1e-9);
+  EXPECT_NEAR(found->start.count(), 1.25 + 30 / made.bpm, 1e-9);
   // To a click that the take was played to, its grid is taken; to another it is not.
   wanted = {};
   wanted.where.played = BeatLine({{0, 1.25}, {1, 1.25 + 60 / made.bpm}});
   found = fit(onsets, wanted);
   ASSERT_TRUE(found);
   EXPECT_TRUE(found->grid.asPlayed);
-  EXPECT_NEAR(found->pieces.at(piece::kHat).ms, made.feel.displacement.at(piece::kHat).count(), 2);
+  EXPECT_NEAR(found->pieces.at(piece::kHat).lean.count(),
+              made.feel.displacement.at(piece::kHat).count(), 2);
   wanted.where.played = BeatLine({{0, 0}, {1, 60 / (made.bpm * 1.13)}});
   found = fit(onsets, wanted);
   ASSERT_TRUE(found);
   EXPECT_FALSE(found->grid.asPlayed);
-  EXPECT_NEAR(found->bpm, made.bpm, 0.05);
+  EXPECT_NEAR(found->bpm.value, made.bpm, 0.05);
 }
 
 // A take that comes in anywhere: its bars still begin where the kick is, with the backbeat on 2 and
@@ -230,11 +233,11 @@ TEST(Match, BarOneIsFoundWhereverTheTakeComesIn) {
         }
       }
       FitWanted wanted;
-      if (snares.size() == 1) wanted.where.bpm = 120;
+      if (snares.size() == 1) wanted.where.bpm = Bpm{120};
       const auto found = fit(onsets, wanted);
       ASSERT_TRUE(found);
       EXPECT_EQ(found->grid.meter, (Meter{4, 4}));
-      EXPECT_NEAR(found->bpm, 120, 0.05);
+      EXPECT_NEAR(found->bpm.value, 120, 0.05);
       for (std::size_t i = 0; i < onsets.size(); ++i) {
         if (onsets[i].piece != piece::kSnare) continue;
         const Beat at = found->placed[i].at * Beat(2);
@@ -242,7 +245,7 @@ TEST(Match, BarOneIsFoundWhereverTheTakeComesIn) {
                     std::find(snares.begin(), snares.end(), at.num()) != snares.end())
             << from << ": " << at.toString();
       }
-      const double bars = found->start / 2;
+      const double bars = found->start.count() / 2;
       EXPECT_NEAR(bars, roundToInt(bars), 0.01) << from;
     }
   }
@@ -283,8 +286,8 @@ TEST(Match, MetersAreProposedWithTheirLikelihood) {
       ASSERT_TRUE(found);
       const std::string which = p.meter.toString() + " at " + std::to_string(bpm);
       EXPECT_EQ(found->grid.meter, p.meter) << which;
-      EXPECT_NEAR(found->bpm, bpm, 0.05) << which;
-      EXPECT_NEAR(found->start, 0.4, 0.002) << which;
+      EXPECT_NEAR(found->bpm.value, bpm, 0.05) << which;
+      EXPECT_NEAR(found->start.count(), 0.4, 0.002) << which;
       double sum = 0;
       for (std::size_t i = 0; i < found->grid.meters.size(); ++i) {
         sum += found->grid.meters[i].likelihood;
@@ -311,10 +314,10 @@ TEST(Match, ATempoIsOneThatIsCounted) {
     }
     const auto found = fit(onsets, {});
     ASSERT_TRUE(found) << bpm;
-    EXPECT_GE(found->bpm, kFoundBpmMin * 0.99) << bpm;
-    EXPECT_LE(found->bpm, kFoundBpmMax * 1.01) << bpm;
-    const double times = std::max(found->bpm / bpm, bpm / found->bpm);
-    EXPECT_NEAR(times, std::round(times), 0.01) << bpm << " as " << found->bpm;
+    EXPECT_GE(found->bpm.value, kFoundBpmMin * 0.99) << bpm;
+    EXPECT_LE(found->bpm.value, kFoundBpmMax * 1.01) << bpm;
+    const double times = std::max(found->bpm.value / bpm, bpm / found->bpm.value);
+    EXPECT_NEAR(times, std::round(times), 0.01) << bpm << " as " << found->bpm.value;
   }
 }
 
@@ -368,8 +371,8 @@ TEST(Match, TheTwoTimekeepersAreToldApart) {
     const auto found = fit(struck(made.song), {});
     ASSERT_TRUE(found);
     EXPECT_TRUE(found->drift.told);
-    clocks.push_back(found->drift.clockMs / made.feel.drift->clock.count());
-    motors.push_back(found->drift.motorMs / made.feel.drift->motor.count());
+    clocks.push_back(found->drift.clock.count() / made.feel.drift->clock.count());
+    motors.push_back(found->drift.motor.count() / made.feel.drift->motor.count());
     ASSERT_TRUE(found->drift.exponent) << "160 beats";
     EXPECT_NEAR(*found->drift.exponent, 1, 0.7);
   }
@@ -406,7 +409,7 @@ TEST(Match, AFeelOfItPlaysTheSame) {
   const Invented made = invent(random, 32, 0, SwingUnit::kSixteenth, 1.7);
   const std::vector<Onset> onsets = struck(made.song);
   FitWanted wanted;
-  wanted.where.start = 0;
+  wanted.where.start = Seconds(0);
   const auto found = fit(onsets, wanted);
   ASSERT_TRUE(found);
   const Song song = songOf(*found, onsets, houseKit(), {"found", false});
@@ -536,7 +539,7 @@ TEST(Match, ALineWithoutSlopeIsNoBeat) {
   const auto found = fit(*onsets, {});
   if (!found) return;
   for (const Placed& p : found->placed)
-    EXPECT_TRUE(std::isfinite(p.quarters) && std::isfinite(p.ms));
+    EXPECT_TRUE(std::isfinite(p.quarters) && std::isfinite(p.late.count()));
 }
 
 // A file's own tempo competes with what is found: a take that was played to it keeps it, a free one
@@ -564,7 +567,7 @@ TEST(Listening, AFilesOwnTempoCompetes) {
     for (const ReadingTold& reading : free->readings) sum += reading.likelihood;
     EXPECT_LE(sum, 1 + 1e-9);
     EXPECT_GT(sum, 0.8);
-    right += std::abs(free->readings.front().bpm / take.bpm - 1) < 0.02 ? 1 : 0;
+    right += std::abs(free->readings.front().bpm.value / take.bpm - 1) < 0.02 ? 1 : 0;
   }
   EXPECT_EQ(kept, all);
   EXPECT_GE(right, all * 9 / 10);
@@ -576,7 +579,7 @@ TEST(Listening, APulseThatIsAskedForMayMove) {
   Invented take = invent(random, 16, 0, SwingUnit::kSixteenth, 1);
   take.song.tempo = {{Beat(0), Bpm{100}, {}}, {Beat(32), Bpm{104}, {}}};
   FitWanted wanted;
-  wanted.where.bpm = 101;
+  wanted.where.bpm = Bpm{101};
   const auto moving = fit(struck(take.song), wanted);
   ASSERT_TRUE(moving);
   EXPECT_FALSE(moving->grid.steady);

@@ -140,10 +140,10 @@ TEST(TimingTable, HasALineForEachStroke) {
 TEST(LeanScene, WhatOnlyTheTakeHasIsMarked) {
   const Song song = leaning();
   const auto alone = Take::ofGroove(song, song.grooves[0]->id);
-  const std::vector<StrokeBehind> behind = {{Beat(1), piece::kSnare, 10, 100},
-                                            {Beat(2), piece::kSnare, 5, 90},
-                                            {Beat(2), piece::kSnare, 7, 95},
-                                            {Beat(9), piece::kSnare, 7, 95}};
+  const std::vector<StrokeBehind> behind = {{Beat(1), piece::kSnare, Milliseconds(10), 100},
+                                            {Beat(2), piece::kSnare, Milliseconds(5), 90},
+                                            {Beat(2), piece::kSnare, Milliseconds(7), 95},
+                                            {Beat(9), piece::kSnare, Milliseconds(7), 95}};
   LeanSources sources{**alone, nullptr, nullptr, nullptr};
   sources.behind = &behind;
   const LeanScene scene = leanScene(sources, {{1000, 500}, 0, 1.5});

@@ -86,7 +86,7 @@ TEST(BarTempos, GoByWhatWasPlayed) {
       Placed p;
       p.bar = bar;
       p.at = Beat(quarter);
-      p.ms = bar == 2 ? 20 : 0;
+      p.late = Milliseconds(bar == 2 ? 20 : 0);
       p.used = true;
       fit.placed.push_back(p);
       onsets.push_back({});
@@ -95,9 +95,9 @@ TEST(BarTempos, GoByWhatWasPlayed) {
   const std::vector<BarTempo> tempos = barTempos(fit, onsets);
   ASSERT_EQ(tempos.size(), 2U);
   EXPECT_EQ(tempos[0].bar, 0);
-  EXPECT_NEAR(tempos[0].bpm, 120, 1e-9);
+  EXPECT_NEAR(tempos[0].bpm.value, 120, 1e-9);
   EXPECT_EQ(tempos[1].bar, 1);
-  EXPECT_NEAR(tempos[1].bpm, 240 / 2.02, 1e-9);
+  EXPECT_NEAR(tempos[1].bpm.value, 240 / 2.02, 1e-9);
 }
 
 }  // namespace

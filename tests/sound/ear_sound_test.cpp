@@ -36,7 +36,7 @@ std::vector<Onset> heard(const std::vector<float>& sound) {
 
 std::optional<Fit> understood(const std::vector<Onset>& onsets) {
   FitWanted wanted;
-  wanted.foundWithin = StrokeFinder::kFoundWithin;
+  wanted.foundWithin = Seconds(StrokeFinder::kFoundWithin);
   return fit(onsets, wanted);
 }
 
@@ -63,9 +63,9 @@ TEST(EarInSound, SampledKitsAndBandsAreUnderstood) {
     const auto found = understood(onsets);
     ASSERT_TRUE(found) << i;
     ++n;
-    const bool right = rightPulse(take, found->bpm);
+    const bool right = rightPulse(take, found->bpm.value);
     pulse += right ? 1 : 0;
-    const testing::PlayedAnswer told{found->bpm, found->grid.meter, found->swing.unit,
+    const testing::PlayedAnswer told{found->bpm.value, found->grid.meter, found->swing.unit,
                                      found->swing.ratio};
     const bool swings = right && testing::rightSwing(take, told);
     swing += swings ? 1 : 0;
@@ -79,13 +79,13 @@ TEST(EarInSound, SampledKitsAndBandsAreUnderstood) {
       if (of == found->pieces.end() || reference == found->pieces.end() || piece == take.reference)
         continue;
       const double truth = take.lean.at(piece) - take.lean.at(take.reference);
-      const double error = of->second.ms - reference->second.ms - truth;
+      const double error = (of->second.lean - reference->second.lean).count() - truth;
       ++leans;
       near += std::abs(error) <= 3 ? 1 : 0;
-      held += std::abs(error) <= 1.96 * of->second.se ? 1 : 0;
+      held += std::abs(error) <= 1.96 * of->second.se.count() ? 1 : 0;
     }
     const Song song = songOf(*found, onsets, houseKit(), {"take", false, true});
-    rms.push_back(testing::rmsBetween(testing::struck(song, found->start), take.onsets));
+    rms.push_back(testing::rmsBetween(testing::struck(song, found->start.count()), take.onsets));
   }
   // Of a few takes a share says little.
   constexpr int kMany = 30;
@@ -180,9 +180,10 @@ TEST(EarInSound, UnisonsComeApart) {
       }
       const auto found = understood(heard(testing::soundOf(take, kit, {}, 1)));
       ASSERT_TRUE(found);
-      const double snare = found->pieces.at(piece::kSnare).ms - found->pieces.at(piece::kHat).ms;
+      const double snare = (found->leanOf(piece::kSnare) - found->leanOf(piece::kHat)).count();
       EXPECT_NEAR(snare, behind, 2) << bank;
-      EXPECT_NEAR(snare, behind, 1.96 * found->pieces.at(piece::kSnare).se) << bank << behind;
+      EXPECT_NEAR(snare, behind, 1.96 * found->pieces.at(piece::kSnare).se.count())
+          << bank << behind;
     }
   }
 }

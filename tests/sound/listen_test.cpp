@@ -81,13 +81,13 @@ void findsRendersThrough(const std::string& bank, double slack) {
     wrong += static_cast<double>(told.size()) - hits;
     missed += static_cast<double>(there.size()) - hits;
     FitWanted wanted;
-    wanted.foundWithin = StrokeFinder::kFoundWithin;
+    wanted.foundWithin = Seconds(StrokeFinder::kFoundWithin);
     const auto feel = fit(onsets, wanted);
     ASSERT_TRUE(feel);
-    EXPECT_NEAR(feel->bpm, made.bpm, 0.05 * slack) << take;
+    EXPECT_NEAR(feel->bpm.value, made.bpm, 0.05 * slack) << take;
     EXPECT_NEAR(feel->swing.ratio, ratio, 0.05 * slack) << take;
     EXPECT_EQ(feel->grid.meter, (Meter{4, 4}));
-    EXPECT_NEAR(feel->start, 0, 0.02) << take;
+    EXPECT_NEAR(feel->start.count(), 0, 0.02) << take;
     EXPECT_GT(feel->confidence, 0.6);
     // Those that a drum does not cover.
     EXPECT_GT(feel->pieces.at(piece::kHat).n, 40);
@@ -142,10 +142,10 @@ TEST(Listening, VoicesThatSoundAloneAreKnownToTwoMilliseconds) {
   for (const bool plain : {true, false}) {
     const auto feelFound = fit(found(plain ? audio.left : mixed(audio, random), audio.rate), {});
     ASSERT_TRUE(feelFound);
-    const double hats = feelFound->pieces.at(piece::kHat).ms;
-    EXPECT_NEAR(feelFound->pieces.at(piece::kSnare).ms - hats, 11, 2);
-    EXPECT_NEAR(feelFound->pieces.at(piece::kKick).ms - hats, -6, 2);
-    EXPECT_NEAR(feelFound->bpm, 96, 0.05);
+    const double hats = feelFound->leanOf(piece::kHat).count();
+    EXPECT_NEAR(feelFound->leanOf(piece::kSnare).count() - hats, 11, 2);
+    EXPECT_NEAR(feelFound->leanOf(piece::kKick).count() - hats, -6, 2);
+    EXPECT_NEAR(feelFound->bpm.value, 96, 0.05);
   }
 }
 
@@ -268,7 +268,7 @@ TEST_F(ListenTest, FilesOfEveryKindAndOfNone) {
     counts.push_back(heard->onsets.size());
     const auto feel = fit(heard->onsets, {});
     ASSERT_TRUE(feel);
-    EXPECT_NEAR(feel->bpm, made.bpm, 0.05) << name;
+    EXPECT_NEAR(feel->bpm.value, made.bpm, 0.05) << name;
   }
   EXPECT_NEAR(static_cast<double>(counts[0]), static_cast<double>(counts[2]), 8);
   // Given up half way.
