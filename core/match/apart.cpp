@@ -77,10 +77,10 @@ std::map<PieceId, double> Apart::besideOf(PieceId reference) const {
 }
 
 void Apart::take(const std::vector<Onset>& onsets, const std::vector<Placed>& placed,
-                 const Swing& swing, double secondsPerQuarter, int turns, bool further) {
+                 const Swing& swing, Seconds quarter, int turns, bool further) {
   swing_ = swing;
-  secondsPerQuarter_ = secondsPerQuarter;
-  zero_ = 0;
+  quarter_ = quarter;
+  zero_ = Milliseconds(0);
   findCells(onsets, placed);
   const Extent extent = extentOf(placed);
   firstCell_ = extent.first;
@@ -106,7 +106,7 @@ void Apart::take(const std::vector<Onset>& onsets, const std::vector<Placed>& pl
     for (Cell& cell : cells_) cell.values.clear();
     for (const Timed& t : timed) cells_[t.cell].values.push_back(t.ms - clock_[t.clock]);
     leanOfPieces();
-    for (Cell& cell : cells_) cell.lean = at(cell.place);
+    for (Cell& cell : cells_) cell.lean = at(cell.place).count();
     // What is left is the clock's and each limb's own.
     std::vector<double> sum(clockCells, 0), weight(clockCells, 0);
     for (const Timed& t : timed) {
@@ -136,28 +136,28 @@ void Apart::findCells(const std::vector<Onset>& onsets, const std::vector<Placed
   }
 }
 
-double Apart::ofPiece(PieceId piece) const {
-  return orNone(piece_, piece);
+Milliseconds Apart::ofPiece(PieceId piece) const {
+  return Milliseconds(orNone(piece_, piece));
 }
-double Apart::ofSlot(const Place& place) const {
+Milliseconds Apart::ofSlot(const Place& place) const {
   const auto found = slot_.find(place);
-  return found == slot_.end() ? 0 : found->second;
+  return Milliseconds(found == slot_.end() ? 0 : found->second);
 }
-double Apart::at(const Place& place) const {
-  return ofPiece(place.second) + ofSlot(place) + offBy(place);
+Milliseconds Apart::at(const Place& place) const {
+  return ofPiece(place.second) + ofSlot(place) + Milliseconds(offBy(place));
 }
 
 std::size_t Apart::clockCellAt(double quarters) const {
   const std::int64_t cell = roundToInt((quarters - firstCell_) * kPerQuarter);
   return static_cast<std::size_t>(std::clamp<std::int64_t>(cell, 0, std::ssize(clock_) - 1));
 }
-double Apart::clockAt(double quarters) const {
-  return clock_[clockCellAt(quarters)];
+Milliseconds Apart::clockAt(double quarters) const {
+  return Milliseconds(clock_[clockCellAt(quarters)]);
 }
 
-void Apart::setZero(double ms) {
-  for (auto& [piece, lean] : piece_) lean -= ms;
-  zero_ += ms;
+void Apart::setZero(Milliseconds lean) {
+  for (auto& [piece, of] : piece_) of -= lean.count();
+  zero_ += lean;
 }
 
 void Apart::leanOfPieces() {
@@ -213,7 +213,7 @@ void Apart::splitBySwing(PieceId piece) {
       std::hypot(robustSpread(onAll) / std::sqrt(static_cast<double>(onAll.size())),
                  robustSpread(offAll) / std::sqrt(static_cast<double>(offAll.size())));
   // No more than what not swinging at all makes of it.
-  const double whole = -moved * swing_.unitLength().toDouble() * 2 * secondsPerQuarter_ * 1'000;
+  const double whole = -moved * swing_.unitLength().toDouble() * 2 * Milliseconds(quarter_).count();
   constexpr double kFarBeyond = 4, kOver = 1.25;
   if (apart > -std::max(kFarBeyond, 3 * se) || apart < kOver * whole) return;
   piece_[piece] = onBeat;

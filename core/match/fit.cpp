@@ -188,7 +188,7 @@ class Fitter {
   bool placeable() {
     std::array<double, kPiecesMax> lean{};
     for (std::size_t id = 0; id < kPiecesMax; ++id)
-      lean[id] = apart_.ofPiece(PieceId{static_cast<std::uint8_t>(id)}) / 1'000;
+      lean[id] = Seconds(apart_.ofPiece(PieceId{static_cast<std::uint8_t>(id)})).count();
     leaned_.clear();
     for (const Onset& onset : onsets_) {
       const double q = fit_.grid.line.quartersAt(onset.seconds);
@@ -253,7 +253,7 @@ class Fitter {
   }
 
   void takeApart(int turns, bool further) {
-    apart_.take(onsets_, fit_.placed, fit_.swing, period(), turns, further);
+    apart_.take(onsets_, fit_.placed, fit_.swing, Seconds(period()), turns, further);
     fit_.depths = apart_.depths();
   }
   double lowest() const { return extent_.first; }
@@ -347,7 +347,7 @@ class Fitter {
       Values& of = pieces[onsets_[i].piece.value];
       of.velocities.push_back(onsets_[i].velocity);
       if (!p.timed) continue;
-      const double rest = p.late.count() - apart_.leanAt(i) - apart_.clockAt(p.quarters);
+      const double rest = (p.late - apart_.leanAt(i) - apart_.clockAt(p.quarters)).count();
       of.left.push_back(rest);
       Values& slot = slots[apart_.cellOf(i)];
       slot.left.push_back(rest);
@@ -362,7 +362,7 @@ class Fitter {
       const PieceId piece{static_cast<std::uint8_t>(id)};
       PieceFit& f = fit_.pieces[piece];
       f.n = static_cast<int>(velocities.size());
-      f.lean = Milliseconds(apart_.ofPiece(piece));
+      f.lean = apart_.ofPiece(piece);
       const double n = std::max(1.0, static_cast<double>(values.size()));
       double se = values.size() < 2 ? kUnknownMs : kShared * std::sqrt(varianceOf(values) / n);
       if (neverAlone_.contains(piece)) se = std::hypot(se, kSharedMs);
@@ -385,7 +385,7 @@ class Fitter {
       SlotFit s;
       std::tie(s.at, s.piece) = apart_.placeOf(cell);
       s.n = static_cast<int>(of.left.size());
-      s.lean = Milliseconds(apart_.ofSlot(apart_.placeOf(cell)));
+      s.lean = apart_.ofSlot(apart_.placeOf(cell));
       const double n = static_cast<double>(s.n);
       s.se = jointError(Milliseconds(kShared * std::sqrt(varianceOf(of.left) / n)),
                         fit_.pieces.at(s.piece).se);
@@ -409,7 +409,7 @@ class Fitter {
       const Placed& p = fit_.placed[i];
       if (!p.timed || onsets_[i].piece != piece::kSnare) continue;
       auto& [ms, velocity] = groups[roleByLoudness(onsets_[i].velocity, loud)];
-      ms.push_back(p.late.count() - apart_.clockAt(p.quarters));
+      ms.push_back((p.late - apart_.clockAt(p.quarters)).count());
       velocity.push_back(onsets_[i].velocity);
     }
     if (groups.size() < 2 || !groups.contains(Role::kGhost)) return;
@@ -480,7 +480,7 @@ class Fitter {
     for (BeatLine::Point& p : points) p.seconds += Seconds(zero).count();
     fit_.grid.line = BeatLine(points);
     for (Placed& p : fit_.placed) p.late -= zero;
-    apart_.setZero(zero.count());
+    apart_.setZero(zero);
   }
 
   void tellBpm() {
@@ -527,7 +527,7 @@ class Fitter {
       const Placed& p = fit_.placed[i];
       if (!p.timed) continue;
       const std::int64_t at = p.bar * bar + partsOf(p.at);
-      asked.rests.push_back({at, p.late - Milliseconds(apart_.leanAt(i)), onsets_[i].piece});
+      asked.rests.push_back({at, p.late - apart_.leanAt(i), onsets_[i].piece});
     }
     return asked;
   }
@@ -544,8 +544,7 @@ class Fitter {
     if (cells > 0) fit_.body.reserve(static_cast<std::size_t>(cells));
     for (double cell = 0; cell < cells; cell += 1) {
       const double at = cell * kStep;
-      fit_.body.push_back(Seconds(fit_.grid.line.secondsAt(at)) +
-                          Seconds(Milliseconds(apart_.clockAt(at))));
+      fit_.body.push_back(Seconds(fit_.grid.line.secondsAt(at)) + Seconds(apart_.clockAt(at)));
     }
   }
 

@@ -15,8 +15,8 @@ LineFound lineThroughAll(const std::vector<Onset>& onsets, const std::vector<Pla
   for (std::size_t i = 0; i < onsets.size(); ++i) {
     const Placed& p = placed[i];
     if (!p.timed) continue;
-    const double lean = apart.leanAt(i);
-    const double left = p.late.count() - lean - apart.clockAt(p.quarters);
+    const double lean = apart.leanAt(i).count();
+    const double left = p.late.count() - lean - apart.clockAt(p.quarters).count();
     x.push_back(p.quarters);
     y.push_back(onsets[i].seconds - lean / 1'000);
     weight.push_back(std::abs(left) < 20 ? 1 : 20 / std::abs(left));

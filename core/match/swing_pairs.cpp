@@ -67,8 +67,8 @@ std::map<PieceId, Pairs> pairsOf(const PairsAsked& asked) {
     // A stroke's moment without the clock; on the beat also without what its slot leans beside
     // the usual of such slots, which off the beat cannot be told from the swing.
     const auto cleared = [&](const AtPart& stroke, bool onTheBeat) {
-      double late = asked.apart.clockAt(placed[stroke.of].quarters);
-      if (onTheBeat) late += asked.apart.meanAt(stroke.of) - usual;
+      double late = asked.apart.clockAt(placed[stroke.of].quarters).count();
+      if (onTheBeat) late += asked.apart.meanAt(stroke.of).count() - usual;
       return onsets[stroke.of].seconds - late / 1'000;
     };
     const auto secondsAt = [&](std::int64_t at) {

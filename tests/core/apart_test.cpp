@@ -35,7 +35,7 @@ struct Late {
   }
   Apart apart(const Swing& swing = {}) const {
     Apart out;
-    out.take(onsets, placed, swing, kSecondsPerQuarter, 8);
+    out.take(onsets, placed, swing, Seconds(kSecondsPerQuarter), 8);
     return out;
   }
 };
@@ -67,13 +67,13 @@ Late played(Random& random, double noise) {
 TEST(Apart, PiecesSlotsAndTheClockComeApart) {
   Random random(1);
   const Apart apart = played(random, 1).apart();
-  const double kick = apart.ofPiece(piece::kKick);
-  EXPECT_NEAR(apart.ofPiece(piece::kSnare) - kick, 11, 0.5);
-  EXPECT_NEAR(apart.ofPiece(piece::kHat) - kick, -6, 0.5);
-  EXPECT_NEAR(apart.ofSlot({Beat(3, 2), piece::kHat}), 4, 0.5);
-  EXPECT_NEAR(apart.ofSlot({Beat(1), piece::kHat}), 0, 0.5);
+  const double kick = apart.ofPiece(piece::kKick).count();
+  EXPECT_NEAR(apart.ofPiece(piece::kSnare).count() - kick, 11, 0.5);
+  EXPECT_NEAR(apart.ofPiece(piece::kHat).count() - kick, -6, 0.5);
+  EXPECT_NEAR(apart.ofSlot({Beat(3, 2), piece::kHat}).count(), 4, 0.5);
+  EXPECT_NEAR(apart.ofSlot({Beat(1), piece::kHat}).count(), 0, 0.5);
   for (double q = 4; q < (kBarsHere - 1) * 4; q += 0.5)
-    EXPECT_NEAR(apart.clockAt(q), wave(q, kBarsHere), 1) << q;
+    EXPECT_NEAR(apart.clockAt(q).count(), wave(q, kBarsHere), 1) << q;
   EXPECT_TRUE(apart.depths().empty());
 }
 
@@ -84,7 +84,8 @@ TEST(Apart, ItsPartsMakeUpTheWhole) {
   double most = 0;
   for (std::size_t i = 0; i < late.placed.size(); ++i) {
     const Placed& p = late.placed[i];
-    const double told = apart.at({p.at, late.onsets[i].piece}) + apart.clockAt(p.quarters);
+    const double told =
+        apart.at({p.at, late.onsets[i].piece}).count() + apart.clockAt(p.quarters).count();
     most = std::max(most, std::abs(told - p.late.count()));
   }
   EXPECT_LT(most, 0.5) << "the wave's crests, smoothed";
@@ -102,8 +103,9 @@ TEST(Apart, WhatDoesNotCountChangesNothing) {
   }
   const Apart after = late.apart();
   EXPECT_EQ(after.means(), before.means());
-  EXPECT_EQ(after.ofPiece(piece::kRide), 0);
-  for (double q = 0; q < kBarsHere * 4; q += 1) EXPECT_EQ(after.clockAt(q), before.clockAt(q));
+  EXPECT_EQ(after.ofPiece(piece::kRide).count(), 0);
+  for (double q = 0; q < kBarsHere * 4; q += 1)
+    EXPECT_EQ(after.clockAt(q).count(), before.clockAt(q).count());
 }
 
 TEST(Apart, AVoiceThatSwingsLessIsToldByItsDepth) {
@@ -126,7 +128,7 @@ TEST(Apart, AVoiceThatSwingsLessIsToldByItsDepth) {
     ASSERT_TRUE(apart.depths().contains(piece::kSnare)) << depth;
     EXPECT_FALSE(apart.depths().contains(piece::kRide));
     EXPECT_NEAR(apart.depths().at(piece::kSnare), depth, 0.02);
-    EXPECT_NEAR(apart.ofPiece(piece::kSnare) - apart.ofPiece(piece::kRide), 3, 0.5);
+    EXPECT_NEAR(apart.ofPiece(piece::kSnare).count() - apart.ofPiece(piece::kRide).count(), 3, 0.5);
   }
 }
 
@@ -134,10 +136,10 @@ TEST(Apart, ZeroIsSetForPiecesAlone) {
   Random random(4);
   Apart apart = played(random, 1).apart();
   const Apart::Place place{Beat(3, 2), piece::kHat};
-  const double piece = apart.ofPiece(piece::kHat), slot = apart.ofSlot(place);
-  apart.setZero(2.5);
-  EXPECT_DOUBLE_EQ(apart.ofPiece(piece::kHat), piece - 2.5);
-  EXPECT_EQ(apart.ofSlot(place), slot);
+  const double piece = apart.ofPiece(piece::kHat).count(), slot = apart.ofSlot(place).count();
+  apart.setZero(Milliseconds(2.5));
+  EXPECT_DOUBLE_EQ(apart.ofPiece(piece::kHat).count(), piece - 2.5);
+  EXPECT_EQ(apart.ofSlot(place).count(), slot);
 }
 
 TEST(Apart, AnExtentIsOfWhatCounts) {
@@ -155,8 +157,8 @@ TEST(Apart, OfNothingNothingIsKnown) {
   late.add(piece::kKick, 3, Beat(1), 0, 50);
   late.placed.back().used = late.placed.back().timed = false;
   for (const Apart& apart : {Apart{}, Late{}.apart(), late.apart()}) {
-    EXPECT_EQ(apart.clockAt(13), 0);
-    EXPECT_EQ(apart.at({Beat(1), piece::kKick}), 0);
+    EXPECT_EQ(apart.clockAt(13).count(), 0);
+    EXPECT_EQ(apart.at({Beat(1), piece::kKick}).count(), 0);
     EXPECT_TRUE(apart.means().empty());
   }
   EXPECT_EQ(extentOf(late.placed).first, 0);
