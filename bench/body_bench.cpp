@@ -29,7 +29,7 @@ std::vector<BodyStroke> handStrokes(std::int64_t count) {
   for (std::int64_t i = 0; i < count; ++place) {
     const auto put = [&](PieceId piece, int velocity, Role role) {
       BodyStroke s;
-      s.grid = 150.0 * place;
+      s.grid = Milliseconds(150.0 * place);
       s.written = s.inBar = 0.25 * place;
       s.place = place;
       s.hit = static_cast<std::uint32_t>(i);

@@ -20,7 +20,7 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
   std::vector<BodyStroke> hands;
   for (std::uint32_t i = 0; i < 8; ++i) {
     BodyStroke s;
-    s.grid = 70.0 * i;
+    s.grid = Milliseconds(70.0 * i);
     s.place = s.hit = i;
     s.written = 0.25 * i;
     s.piece = i % 3 == 0 ? piece::kSnare : piece::kHat;

@@ -70,7 +70,9 @@ class Rules {
 
   const BodyStroke& at(std::uint32_t place) const { return hands_[mains(place).first]; }
   double written(std::uint32_t place) const { return hands_[places_[place].from].written; }
-  double ms(std::uint32_t place) const { return hands_[places_[place].from].grid / pace_; }
+  Milliseconds momentOf(std::uint32_t place) const {
+    return hands_[places_[place].from].grid / pace_;
+  }
   // The one or two main strokes of a place.
   std::pair<std::uint32_t, std::optional<std::uint32_t>> mains(std::uint32_t place) const {
     std::optional<std::uint32_t> one, two;
@@ -114,7 +116,7 @@ class Rules {
 
   // Whether a voice goes on from one place to the next.
   bool near(std::uint32_t from, std::uint32_t to) const {
-    return ms(to) - ms(from) < weight::kGoesOn.count() ||
+    return momentOf(to) - momentOf(from) < weight::kGoesOn ||
            written(to) - written(from) <= hands_[places_[to].from].unit + kSameBeat;
   }
 
@@ -191,13 +193,14 @@ class Rules {
   bool tooFast(const Run& run, bool sustained) const {
     if (way_ == HandWay::kHandToHand || way_ == HandWay::kDoubles) return true;
     const std::uint32_t a = time_[run.from].place, b = time_[run.to - 1].place;
-    const double each = (ms(b) - ms(a)) / (written(b) - written(a)) * run.unit;
+    const Milliseconds each = (momentOf(b) - momentOf(a)) / (written(b) - written(a)) * run.unit;
     const PieceId piece = time_[run.from].stroke->piece;
     const RunLimits& limits = body_.limitsOf(timeHandOf(piece), piece);
     const TimeLimit& limit = sustained ? limits.sustained : limits.run;
     // Between the two tempos.
     const double share = body_.profile().oneHandUpTo;
-    return each * ((1 - share) / limit.comfortable.count() + share / limit.playable.count()) <
+    return each.count() *
+               ((1 - share) / limit.comfortable.count() + share / limit.playable.count()) <
            1 - 1e-9;
   }
 
@@ -424,12 +427,13 @@ class Rules {
       close += isSame(written(drums[k + 1]) - written(drums[k]), unit) ? 1 : 0;
     if (close < 3) return false;
     const std::uint32_t a = drums.front(), b = drums.back();
-    const double each = (ms(b) - ms(a)) / (written(b) - written(a)) * unit;
+    const Milliseconds each = (momentOf(b) - momentOf(a)) / (written(b) - written(a)) * unit;
     const PieceId piece = at(a).piece;
     const RunLimits& weak = body_.limitsOf(mirrored(body_.lead()), piece);
     const TimeLimit& single =
         close >= std::size_t{2} * RunLimits::kSustainedFrom ? weak.sustained : weak.run;
-    return 2 * each < single.playable.count() - 1e-9 && each >= weak.second.playable.count() - 1e-9;
+    constexpr Milliseconds kJust{1e-9};
+    return 2 * each < single.playable - kJust && each >= weak.second.playable - kJust;
   }
 
   const Body& body_;

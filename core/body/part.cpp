@@ -16,10 +16,6 @@ constexpr std::uint32_t kNoHit = 0xFFFFFFFF;
 // A piece goes on, too, where it comes again within a beat.
 constexpr double kJustOver = 1.001, kNeverNear = 1e9;
 
-double msOf(Moment moment) {
-  return static_cast<double>(moment.count()) / 1e6;
-}
-
 // A stroke as it is written, with its ornament's: [from, to) of all strokes by hit.
 struct WrittenStroke {
   BodyStroke stroke;
@@ -27,7 +23,7 @@ struct WrittenStroke {
 };
 
 // The last round's end comes before the first stroke.
-void markOstinatos(const Kit& kit, double length, std::vector<WrittenStroke>& written) {
+void markOstinatos(const Kit& kit, Milliseconds length, std::vector<WrittenStroke>& written) {
   std::map<PieceId, std::vector<BodyStroke*>> rows;
   for (WrittenStroke& w : written) {
     const bool tom = kit[w.stroke.piece].kind().rfind("tom", 0) == 0;
@@ -39,7 +35,9 @@ void markOstinatos(const Kit& kit, double length, std::vector<WrittenStroke>& wr
     const BodyStroke &a = written[i - 1].stroke, &b = written[i].stroke;
     if (a.place == b.place) withOthers.insert({a.piece, b.piece});
   }
-  const auto even = [](double a, double b) { return std::abs(a - b) <= 0.25 * std::max(a, b); };
+  const auto even = [](Milliseconds a, Milliseconds b) {
+    return std::chrono::abs(a - b) <= 0.25 * std::max(a, b);
+  };
   for (const auto& entry : rows) {
     const std::vector<BodyStroke*>& row = entry.second;
     const std::size_t count = row.size();
@@ -48,7 +46,7 @@ void markOstinatos(const Kit& kit, double length, std::vector<WrittenStroke>& wr
     };
     const auto near = [&](std::size_t i) {
       const double quarters = i > 0 ? row[i]->written - row[i - 1]->written : kNeverNear;
-      return gap(i) < weight::kGoesOn.count() || quarters <= row[i]->unit * kJustOver;
+      return gap(i) < weight::kGoesOn || quarters <= row[i]->unit * kJustOver;
     };
     const bool drum = !keepsTime(kit, entry.first);
     if (drum && !(count >= weight::kTomTime && withOthers.contains(entry.first))) continue;
@@ -76,8 +74,9 @@ FoldedBlocks foldedBlocks(const Score& score) {
     return &*a.groove == &*b.groove && a.feel == b.feel && holds(a) && holds(b) &&
            score.tempo.tempoAt(a.start) == score.tempo.tempoAt(b.start);
   };
-  FoldedBlocks out{std::vector<int>(blocks.size(), 1), std::vector<double>(blocks.size(), 0)};
-  double earlier = 0;
+  FoldedBlocks out{std::vector<int>(blocks.size(), 1),
+                   std::vector<Milliseconds>(blocks.size(), Milliseconds(0))};
+  Milliseconds earlier{0};
   for (std::size_t first = 0; first < blocks.size();) {
     std::size_t end = first + 1;
     while (end < blocks.size() && equal(blocks[first], blocks[end])) ++end;
@@ -88,8 +87,8 @@ FoldedBlocks foldedBlocks(const Score& score) {
       if (left) out.times[b] = 0;
       out.earlier[b] = earlier;
       if (left)
-        earlier += score.tempo.msAt(blocks[b].start + blocks[b].groove->length()).count() -
-                   score.tempo.msAt(blocks[b].start).count();
+        earlier += score.tempo.msAt(blocks[b].start + blocks[b].groove->length()) -
+                   score.tempo.msAt(blocks[b].start);
     }
     // The two before the gap stand for what is left out, by turns.
     if (cut > 0) {
@@ -120,7 +119,7 @@ class Motions {
     BodyStroke first = w.stroke;
     const std::size_t count = w.to - w.from;
     if (count == 1) return out.push_back(first);
-    const double end = off(w, count - 1);
+    const Milliseconds end = off(w, count - 1);
     switch (hitOf(w).ornament) {
       case Ornament::kNone:
         break;
@@ -164,9 +163,10 @@ class Motions {
     const Stroke& s = strokeOf(w.stroke.stroke);
     return played_.score.blocks[s.block].groove->hits[s.hit];
   }
-  // ms of one of the hit's strokes from its own.
-  double off(const WrittenStroke& w, std::size_t i) const {
-    return msOf(strokeOf(all_[w.from + i]).time) - msOf(strokeOf(w.stroke.stroke).time);
+  // Of one of the hit's strokes from its own.
+  Milliseconds off(const WrittenStroke& w, std::size_t i) const {
+    return toMilliseconds(strokeOf(all_[w.from + i]).time) -
+           toMilliseconds(strokeOf(w.stroke.stroke).time);
   }
   // One motion from grace to grace, by this hand or the other.
   BodyStroke grace(const WrittenStroke& w, std::size_t from, std::size_t to, bool other) const {
@@ -205,7 +205,8 @@ void addClosings(const Played& played, Skipped skipped, const FoldedBlocks* fold
     if (skipped(as)) continue;
     const Score::Block& block = score.blocks[sound.block];
     BodyStroke b;
-    b.grid = msOf(sound.grid) - (folded == nullptr ? 0 : folded->earlier[sound.block]);
+    b.grid = toMilliseconds(sound.grid) -
+             (folded == nullptr ? Milliseconds(0) : folded->earlier[sound.block]);
     b.inBar = sound.at.toDouble();
     b.written =
         (Beat(sound.bar - block.firstBar) * block.groove->meter.barLength()).toDouble() + b.inBar;
@@ -227,7 +228,7 @@ void addClosings(const Played& played, Skipped skipped, const FoldedBlocks* fold
   for (const BodyStroke& b : out.feet) {
     const auto same = [&](const BodyStroke& o) {
       return o.limb == foot && o.piece == piece::kHatFoot &&
-             std::abs(o.grid - b.grid) < weight::kSameStroke.count();
+             std::chrono::abs(o.grid - b.grid) < weight::kSameStroke;
     };
     if (b.closing && !kept.empty() && same(kept.back())) continue;
     if (!b.closing && !kept.empty() && kept.back().closing && same(b) && same(kept.back()))
@@ -284,7 +285,8 @@ BodyPart bodyPart(const Played& played, std::optional<std::uint32_t> only,
     if (before != nullptr && (before->block != s.block || hitOf(*before).at != hit.at)) ++place;
     before = &s;
     BodyStroke b;
-    b.grid = msOf(s.grid) - (folded == nullptr ? 0 : folded->earlier[s.block]);
+    b.grid =
+        toMilliseconds(s.grid) - (folded == nullptr ? Milliseconds(0) : folded->earlier[s.block]);
     b.written = ((only ? Beat(0) : block.start) + hit.at).toDouble();
     b.inBar = s.at.toDouble();
     b.unit = meter.countUnit().toDouble();
@@ -303,11 +305,10 @@ BodyPart bodyPart(const Played& played, std::optional<std::uint32_t> only,
     }
   }
   if (!score.blocks.empty()) {
-    const auto ms = [&](Beat at) { return score.tempo.msAt(at).count(); };
     const Score::Block& block = score.blocks[only.value_or(0)];
     const Beat from = only ? block.start : Beat(0);
     const Beat to = only ? block.start + block.groove->length() : score.length;
-    out.length = ms(to) - ms(from);
+    out.length = score.tempo.msAt(to) - score.tempo.msAt(from);
     out.quarters = (to - from).toDouble();
   }
   markOstinatos(kit, out.length, written);
@@ -350,8 +351,8 @@ BodyPart bodyPart(const Played& played, std::optional<std::uint32_t> only,
   return out;
 }
 
-std::vector<BodyStroke> unrolled(const std::vector<BodyStroke>& strokes, double length, int times,
-                                 double quarters) {
+std::vector<BodyStroke> unrolled(const std::vector<BodyStroke>& strokes, Milliseconds length,
+                                 int times, double quarters) {
   std::vector<BodyStroke> out;
   out.reserve(strokes.size() * static_cast<std::size_t>(times));
   std::uint32_t places = 0;

@@ -23,17 +23,17 @@
 namespace uneven {
 
 struct BodyStroke {
-  double grid = 0;           // ms
-  double fixed = 0;          // ms
-  double bounce = 0;         // ms between the two of a diddle; 0: none
-  double lasts = 0;          // ms that go with the tempo: half of a roll
-  double lastsFixed = 0;     // ms that do not: a buzz, the bounce of a drag
-  double written = 0;        // quarter notes from the part's start, without swing
-  double inBar = 0;          // likewise, from the bar's
-  double unit = 1;           // of its meter, quarter notes: what is counted
-  std::uint32_t stroke = 0;  // of the performance
-  std::uint32_t hit = 0;     // of its groove; strokes of one hit are one ornament
-  std::uint32_t place = 0;   // strokes of one place are written together; ascending
+  Milliseconds grid{0};
+  Milliseconds fixed{0};       // from there, whatever the tempo
+  Milliseconds bounce{0};      // between the two of a diddle; 0: none
+  Milliseconds lasts{0};       // with the tempo: half of a roll
+  Milliseconds lastsFixed{0};  // whatever the tempo: a buzz, the bounce of a drag
+  double written = 0;          // quarter notes from the part's start, without swing
+  double inBar = 0;            // likewise, from the bar's
+  double unit = 1;             // of its meter, quarter notes: what is counted
+  std::uint32_t stroke = 0;    // of the performance
+  std::uint32_t hit = 0;       // of its groove; strokes of one hit are one ornament
+  std::uint32_t place = 0;     // strokes of one place are written together; ascending
   PieceId piece;
   Limb limb = Limb::kAutomatic;   // that is set, or the foot; automatic: a hand that is free
   Limb usual = Limb::kAutomatic;  // the piece's
@@ -45,8 +45,8 @@ struct BodyStroke {
   bool bounceFixed = false;  // `bounce` does not go with the tempo
   bool closing = false;      // the foot shuts the hats: no stroke of its own, `stroke` is near it
 
-  double at(double pace) const { return (pace == 1 ? grid : grid / pace) + fixed; }
-  double heldFor(double pace) const { return lasts / pace + lastsFixed; }
+  Milliseconds at(double pace) const { return (pace == 1 ? grid : grid / pace) + fixed; }
+  Milliseconds heldFor(double pace) const { return lasts / pace + lastsFixed; }
 };
 
 struct BodyPart {
@@ -55,8 +55,8 @@ struct BodyPart {
   std::vector<std::uint32_t> thirdHand;  // strokes of the performance for which no hand is left
   // Of those, where an ornament takes both hands and a third stroke is written with it.
   std::vector<std::uint32_t> underOrnament;
-  double length = 0;    // ms, of one round
-  double quarters = 0;  // likewise
+  Milliseconds length{0};  // of one round
+  double quarters = 0;     // likewise
 };
 
 // Hats and cymbals keep time; drums do not.
@@ -66,8 +66,8 @@ bool keepsTime(const Kit& kit, PieceId id);
 // equal blocks (groove, feel, one tempo) that follow each other stand for all, and what comes
 // behind moves up. An even number is left out, since a part may go hand to hand over two of them.
 struct FoldedBlocks {
-  std::vector<int> times;       // by block: how many it stands for; 0: it is left out
-  std::vector<double> earlier;  // by block, ms
+  std::vector<int> times;             // by block: how many it stands for; 0: it is left out
+  std::vector<Milliseconds> earlier;  // by block
 };
 FoldedBlocks foldedBlocks(const Score& score);
 
@@ -78,7 +78,7 @@ BodyPart bodyPart(const Played& played, std::optional<std::uint32_t> block = std
                   const std::stop_token& stop = {});
 
 // The same part `times` times, one after the other, as a loop is played.
-std::vector<BodyStroke> unrolled(const std::vector<BodyStroke>& strokes, double length, int times,
-                                 double quarters = 0);
+std::vector<BodyStroke> unrolled(const std::vector<BodyStroke>& strokes, Milliseconds length,
+                                 int times, double quarters = 0);
 
 }  // namespace uneven

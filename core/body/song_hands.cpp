@@ -76,7 +76,7 @@ std::vector<Limb> songHands(const Body& body, const Played& played, const BodyPa
       BodyPart loop;
       loop.hands.assign(part.hands.begin() + static_cast<std::ptrdiff_t>(i),
                         part.hands.begin() + static_cast<std::ptrdiff_t>(end));
-      loop.length = score.tempo.msAt(to).count() - score.tempo.msAt(block.start).count();
+      loop.length = score.tempo.msAt(to) - score.tempo.msAt(block.start);
       loop.quarters = block.groove->length().toDouble();
       std::vector<Limb> hands = solveLoop(body, loop).hands;
       out.insert(out.end(), hands.begin(), hands.end());

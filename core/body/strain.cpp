@@ -13,10 +13,6 @@ namespace {
 
 constexpr double kStrainMost = 1'000;
 
-double ms(Milliseconds m) {
-  return m.count();
-}
-
 RunLimits longer(const RunLimits& limits, double times) {
   const auto of = [times](const TimeLimit& l) {
     return TimeLimit{l.comfortable * times, l.playable * times};
@@ -66,27 +62,29 @@ TimeLimit limitAt(const RunLimits& limits, double tired) {
   return between({}, limits.second, std::max(0.0, tired - 1));
 }
 
-void LimbPast::push(double gap) {
+void LimbPast::push(Milliseconds gap) {
   std::shift_right(gaps.begin(), gaps.end(), 1);
   gaps[0] = gap;
 }
 
-double tiredAfter(double gap, const LimbPast& before, const RunLimits& limits, double runGap) {
+double tiredAfter(Milliseconds gap, const LimbPast& before, const RunLimits& limits,
+                  Milliseconds runGap) {
   if (before.stroke == nullptr) return 1;
   // How far each gap, from this one back, lets the strokes before it count.
-  double tired = 1, counts = 1, now = gap;
-  const double easy = ms(limits.sustained.comfortable);
-  const double fresh = std::max(runGap, weight::kFresh * easy);
+  double tired = 1, counts = 1;
+  Milliseconds now = gap;
+  const Milliseconds easy = limits.sustained.comfortable;
+  const Milliseconds fresh = std::max(runGap, weight::kFresh * easy);
   for (std::size_t k = 0; k <= before.gaps.size(); ++k) {
     const double longer = now / gap;
     const double reach = longer <= 1   ? 1
                          : longer <= 2 ? 1 - (1 - weight::kSingleToDouble) * (longer - 1)
                                        : weight::kSingleToDouble * std::max(0.0, 3 - longer);
-    const double next = k < before.gaps.size() ? before.gaps[k] : 0;
-    const double anew = next > 0 ? std::clamp(2 - now / next, 0.0, 1.0) : 1;
+    const Milliseconds next = k < before.gaps.size() ? before.gaps[k] : Milliseconds(0);
+    const double anew = next > Milliseconds(0) ? std::clamp(2 - now / next, 0.0, 1.0) : 1;
     counts *= reach * anew * std::clamp((fresh - now) / (fresh - easy), 0.0, 1.0);
     tired += counts;
-    if (counts <= 0 || next <= 0) break;
+    if (counts <= 0 || next <= Milliseconds(0)) break;
     now = next;
   }
   return std::min(tired, static_cast<double>(RunLimits::kSustainedFrom));
@@ -121,7 +119,7 @@ Body::Body(const Kit& kit, const Profile& profile)
       const bool near =
           !plan[from] || !plan[to] ||
           std::hypot(plan[from]->x - plan[to]->x, plan[from]->y - plan[to]->y) <= profile.nearby;
-      ways_.push_back(from == to ? 0 : ms(near ? profile.neighbour : profile.across));
+      ways_.push_back(from == to ? Milliseconds(0) : near ? profile.neighbour : profile.across);
     }
   }
 }
@@ -137,8 +135,8 @@ Strain Body::next(const BodyStroke& stroke, Limb limb, LimbPast& same, const Lim
                   double pace) const {
   Strain out;
   out.limb = limb;
-  const double now = stroke.at(pace);
-  const double over = now + stroke.heldFor(pace);
+  const Milliseconds now = stroke.at(pace);
+  const Milliseconds over = now + stroke.heldFor(pace);
   const BodyStroke* before = same.stroke;
   // Of one ornament: one motion.
   if (before != nullptr && before->place == stroke.place && isHand(limb)) {
@@ -155,24 +153,24 @@ Strain Body::next(const BodyStroke& stroke, Limb limb, LimbPast& same, const Lim
     return out;
   }
   const RunLimits& limits = limitsOf(limb, stroke.piece);
-  const double gap = std::max(now - same.end, 1e-3);
-  double tired = tiredAfter(gap, same, limits, ms(profile_.runGap));
+  const Milliseconds gap = std::max(now - same.end, Milliseconds(1e-3));
+  double tired = tiredAfter(gap, same, limits, profile_.runGap);
   if (before != nullptr) {
     out.gap = now - same.end;
     const TimeLimit base = limitAt(limits, tired);
-    double comfortable = ms(base.comfortable), playable = ms(base.playable);
+    Milliseconds comfortable = base.comfortable, playable = base.playable;
     out.reason = tired > RunLimits::kSustainedFrom - 0.5 ? StrainReason::kSustained
                  : tired > RunLimits::kRunFrom - 0.5     ? StrainReason::kRun
                                                          : StrainReason::kDouble;
     if (isHand(limb) && before->role == Role::kGhost && stroke.role == Role::kAccent) {
       const double weak = limb == lead() ? 1 : profile_.weakHand;
-      const double easy = ms(profile_.pullOut.comfortable) * weak;
+      const Milliseconds easy = profile_.pullOut.comfortable * weak;
       if (easy > comfortable) out.reason = StrainReason::kPullOut;
       comfortable = std::max(comfortable, easy);
-      playable = std::max(playable, ms(profile_.pullOut.playable) * weak);
+      playable = std::max(playable, profile_.pullOut.playable * weak);
     }
     if (isHand(limb) && before->piece != stroke.piece) {
-      double way = ways_[before->piece.value * pieces_.size() + stroke.piece.value];
+      Milliseconds way = ways_[before->piece.value * pieces_.size() + stroke.piece.value];
       const auto to = across(stroke.piece);
       const BodyStroke* there = other.stroke;
       if (there != nullptr && there->place != stroke.place && there->piece != stroke.piece && to &&
@@ -181,9 +179,8 @@ Strain Body::next(const BodyStroke& stroke, Limb limb, LimbPast& same, const Lim
         const double side = limb == Limb::kRightHand ? -1 : 1;
         const double beyond = side * (*to - *across(there->piece));
         const double was = side * (*across(before->piece) - *across(there->piece));
-        const bool near = now - other.end <= 2 * ms(profile_.runGap);
-        if (near && beyond > weight::kCrossed && was <= weight::kCrossed)
-          way = ms(profile_.crossed);
+        const bool near = now - other.end <= 2 * profile_.runGap;
+        if (near && beyond > weight::kCrossed && was <= weight::kCrossed) way = profile_.crossed;
       }
       const bool byWay = (gap < comfortable + way && gap >= comfortable) ||
                          (gap < playable + way && gap >= playable);
@@ -198,14 +195,14 @@ Strain Body::next(const BodyStroke& stroke, Limb limb, LimbPast& same, const Lim
   if (before != nullptr) after.push(gap);
   after.stroke = &stroke;
   after.end = now;
-  if (stroke.bounce > 0) {
-    const double bounce = stroke.bounceFixed ? stroke.bounce : stroke.bounce / pace;
-    tired = tiredAfter(bounce, after, limits, ms(profile_.runGap));
+  if (stroke.bounce > Milliseconds(0)) {
+    const Milliseconds bounce = stroke.bounceFixed ? stroke.bounce : stroke.bounce / pace;
+    tired = tiredAfter(bounce, after, limits, profile_.runGap);
     after.push(bounce);
     after.end = now + bounce;
     const TimeLimit limit = limitAt(limits, tired);
-    const double strain = std::min(kStrainMost, ms(limit.playable) / bounce);
-    out.effort = std::max(out.effort, std::min(kStrainMost, ms(limit.comfortable) / bounce));
+    const double strain = std::min(kStrainMost, limit.playable / bounce);
+    out.effort = std::max(out.effort, std::min(kStrainMost, limit.comfortable / bounce));
     if (strain > out.strain) {
       out.strain = strain;
       out.reason = StrainReason::kBounce;

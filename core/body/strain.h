@@ -53,9 +53,9 @@ std::string_view reasonText(StrainReason reason);
 
 struct Strain {
   Limb limb = Limb::kAutomatic;
-  double strain = 0;  // 1: the playable limit
-  double effort = 0;  // 1: the comfortable limit
-  double gap = 0;     // ms since the stroke before of that limb; 0: none
+  double strain = 0;    // 1: the playable limit
+  double effort = 0;    // 1: the comfortable limit
+  Milliseconds gap{0};  // since the stroke before of that limb; 0: none
   StrainReason reason = StrainReason::kNone;
   int run = 1;                               // about the n-th of its run, as far as kSustainedFrom
   static constexpr double kJust = 1 + 1e-9;  // what is just reached is reached
@@ -69,16 +69,17 @@ std::string_view stateWord(const Strain& strain);
 struct LimbPast {
   static constexpr std::size_t kGaps = RunLimits::kSustainedFrom;
   const BodyStroke* stroke = nullptr;  // its last; nullptr: none
-  double end = 0;                      // ms, when that was over
+  Milliseconds end{0};                 // when that was over
   double tired = 0;
-  std::array<double, kGaps> gaps{};  // ms, before its last strokes, the latest first; 0: none
-  void push(double gap);
+  std::array<Milliseconds, kGaps> gaps{};  // before its last strokes, the latest first; 0: none
+  void push(Milliseconds gap);
 };
 
 // The limit at a tiredness, with straight lines between the rows of the table.
 TimeLimit limitAt(const RunLimits& limits, double tired);
-// Tiredness after a gap of `gap` ms; `before` as it was. The first two strokes are 1 and 2.
-double tiredAfter(double gap, const LimbPast& before, const RunLimits& limits, double runGap);
+// Tiredness after a gap; `before` as it was. The first two strokes are 1 and 2.
+double tiredAfter(Milliseconds gap, const LimbPast& before, const RunLimits& limits,
+                  Milliseconds runGap);
 
 // A player on a kit.
 class Body {
@@ -114,7 +115,7 @@ class Body {
   Profile profile_;
   Setup setup_;
   RunLimits strongHand_, weakHand_, strongFoot_, weakFoot_;
-  std::vector<double> ways_;  // ms, from piece to piece
+  std::vector<Milliseconds> ways_;  // from piece to piece
   std::vector<Known> pieces_;
 };
 

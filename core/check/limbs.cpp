@@ -73,7 +73,7 @@ void SongCheck::tellStrains(const BodyPart& part, const std::vector<BodyStroke>&
     const About about{Beat(0), {}, static_cast<int>(strain.limb), static_cast<int>(strain.reason)};
     weight_ = folded_.times[s.block];
     // The shorter the time, the worse.
-    Finding* f = at(kind, s, about, {s.piece}, -strain.gap, true);
+    Finding* f = at(kind, s, about, {s.piece}, -strain.gap.count(), true);
     Strained& here = strained[index_.at({&grooveOf(s), kind, about})];
     for (auto r = run.rbegin(); r != run.rend() && (*r)->block == s.block; ++r) {
       if (hitOf(**r).limb != Limb::kAutomatic && here.looked.insert((*r)->hit).second)
@@ -89,13 +89,13 @@ void SongCheck::tellStrains(const BodyPart& part, const std::vector<BodyStroke>&
     f->unit = "ms";
     if (strain.reason == StrainReason::kTwoAtOnce) {
       f->text = fmt::format("the {} is on two pieces at once", spoken(strain.limb));
-    } else if (strain.gap < 1) {
+    } else if (strain.gap < Milliseconds(1)) {
       f->text = fmt::format("the {} has two strokes at one moment", spoken(strain.limb));
     } else {
-      f->text =
-          fmt::format("{}: {}, {:.0f} ms apart; {} up to {:.0f} BPM", spoken(strain.limb),
-                      reasonText(strain.reason), strain.gap, playable ? "comfortable" : "playable",
-                      std::floor(bpmAt(s) / (playable ? strain.effort : strain.strain) + 1e-6));
+      f->text = fmt::format(
+          "{}: {}, {:.0f} ms apart; {} up to {:.0f} BPM", spoken(strain.limb),
+          reasonText(strain.reason), strain.gap.count(), playable ? "comfortable" : "playable",
+          std::floor(bpmAt(s) / (playable ? strain.effort : strain.strain) + 1e-6));
     }
   }
   for (const auto& [finding, what] : strained) offerMends(found_[finding], what);

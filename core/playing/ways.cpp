@@ -100,7 +100,7 @@ std::optional<OtherWay> byFoot(const HandReport& report, const Body& body, std::
   const std::string& kind = kit[taken.piece].kind();
   const bool drum = kind == "snare" || kind.rfind("tom", 0) == 0;
   const Limb foot = kit.usualLimb(piece::kKick);
-  if (!drum || s.part != 0 || taken.bounce > 0) return std::nullopt;
+  if (!drum || s.part != 0 || taken.bounce > Milliseconds(0)) return std::nullopt;
   for (const BodyStroke& b : report.part.feet) {
     if (b.limb == foot && b.place == taken.place) return std::nullopt;
   }

@@ -28,7 +28,7 @@ Body house(const Profile& profile = {}) {
 
 BodyStroke strokeAt(double ms, PieceId piece, std::uint32_t place) {
   BodyStroke s;
-  s.grid = ms;
+  s.grid = Milliseconds(ms);
   s.piece = piece;
   s.place = s.hit = place;
   s.written = ms / 500;
@@ -61,11 +61,11 @@ std::vector<BodyStroke> randomHands(Random& random, int most) {
     s.velocity = Velocity(pick(random, 1, 127));
     s.role = static_cast<Role>(pick(random, 0, 3));
     s.ostinato = s.piece == piece::kHat && pick(random, 0, 1) == 0;
-    if (pick(random, 0, 9) == 0) s.bounce = pickReal(random, 30, 120);
+    if (pick(random, 0, 9) == 0) s.bounce = Milliseconds(pickReal(random, 30, 120));
     if (pick(random, 0, 7) == 0) s.limb = pick(random, 0, 1) == 0 ? kR : kL;
     if (pick(random, 0, 11) == 0) {
       s.grace = true;
-      s.fixed = -pickReal(random, 10, 60);
+      s.fixed = -Milliseconds(pickReal(random, 10, 60));
     }
     out.push_back(s);
     if (pick(random, 0, 5) > 0) {
@@ -91,7 +91,7 @@ TEST(HandPlan, AnOstinatoStaysInItsHand) {
   for (std::uint32_t i = 0; i < 16; ++i) {
     both.push_back(hats[i]);
     if (i % 8 != 4) continue;
-    both.push_back(strokeAt(hats[i].grid, piece::kSnare, i));
+    both.push_back(strokeAt(hats[i].grid.count(), piece::kSnare, i));
     both.back().hit = 100 + i;
     both.back().across = true;
   }
@@ -123,7 +123,7 @@ TEST(Strain, ThreeInOneHandAtAHundredMilliseconds) {
   BodyPart part;
   part.hands = three;
   for (BodyStroke& s : part.hands) s.limb = Limb::kAutomatic;
-  part.length = 2'000;
+  part.length = Milliseconds(2'000);
   part.quarters = 4;
   const HandPlan best = solveLoop(body, part);
   EXPECT_NE(best.hands[1], best.hands[2]) << "alternation is proposed";
@@ -179,10 +179,10 @@ TEST(Strain, WaysAndPullOutsAskForMore) {
   EXPECT_TRUE(plain(piece::kHat, piece::kTomFloor, 125).comfortable()) << "across: 50 ms";
   std::vector<BodyStroke> over{strokeAt(-20, piece::kTomFloor, 0), strokeAt(0, piece::kSnare, 1),
                                strokeAt(149, piece::kHat, 2)};
-  over[0].grid = 0;
-  over[1].grid = 10;
+  over[0].grid = Milliseconds(0);
+  over[1].grid = Milliseconds(10);
   EXPECT_FALSE(strains(body, over, {kR, kL, kR})[2].comfortable()) << "over the left: 75 ms";
-  over[2].grid = 150;
+  over[2].grid = Milliseconds(150);
   EXPECT_TRUE(strains(body, over, {kR, kL, kR})[2].comfortable());
   const auto pull = [&](double ms) {
     return second(piece::kSnare, piece::kSnare, ms, Role::kGhost, Role::kAccent);
@@ -197,7 +197,7 @@ TEST(Strain, WaysAndPullOutsAskForMore) {
 TEST(Ceiling, IsWhatArithmeticGives) {
   BodyPart part;
   part.hands = row(16, 150, piece::kHat, kR);  // sixteenths of 100 BPM
-  part.length = 16 * 150;
+  part.length = Milliseconds(16 * 150);
   const Ceiling c = ceilingOf(house(), part, std::vector<Limb>(16, kR));
   EXPECT_NEAR(100 * c.playable, 120, 1e-6);
   EXPECT_NEAR(100 * c.comfortable, 15'000 / 165.0, 1e-6);
@@ -214,9 +214,9 @@ TEST(Ceiling, HoldsAtItsEdgeAndFallsWithEveryLimit) {
   for (int i = 0; i < 200; ++i) {
     BodyPart part;
     part.hands = randomHands(random, 14);
-    for (BodyStroke& s : part.hands) s.fixed = 0;
+    for (BodyStroke& s : part.hands) s.fixed = Milliseconds(0);
     part.feet = row(pick(random, 0, 6), pickReal(random, 90, 300), piece::kKick, Limb::kRightFoot);
-    part.length = 3'000;
+    part.length = Milliseconds(3'000);
     Profile profile;
     const Body body = house(profile);
     const HandPlan by = solveLoop(body, part);
@@ -405,7 +405,7 @@ TEST(BodyPart, IsReadFromATake) {
   const Result<SharedTake> take = Take::ofGroove(song, "g");
   ASSERT_TRUE(take);
   const BodyPart part = bodyPart(**take);
-  EXPECT_NEAR(part.length, 2'400, 1e-6);
+  EXPECT_NEAR(part.length.count(), 2'400, 1e-6);
   EXPECT_EQ(part.feet.size(), 1U);
   EXPECT_EQ(part.thirdHand.size(), 2U) << "a flam takes both hands: not the hats, nor the crash";
   EXPECT_EQ(part.underOrnament.size(), 1U) << "where one stroke less would do";
@@ -414,18 +414,18 @@ TEST(BodyPart, IsReadFromATake) {
   int graces = 0, bounced = 0, goingOn = 0;
   for (const BodyStroke& s : part.hands) {
     graces += s.grace ? 1 : 0;
-    bounced += s.bounce > 0 ? 1 : 0;
+    bounced += s.bounce > Milliseconds(0) ? 1 : 0;
     goingOn += s.ostinato ? 1 : 0;
     if (!s.grace) {
-      EXPECT_EQ(s.fixed, 0);
+      EXPECT_EQ(s.fixed.count(), 0);
     } else {
-      EXPECT_NEAR(s.fixed, -30, 1e-6);
+      EXPECT_NEAR(s.fixed.count(), -30, 1e-6);
     }
   }
   EXPECT_EQ(graces, 1);
   EXPECT_EQ(bounced, 1);
   EXPECT_EQ(goingOn, 15) << "the hats go on, round and round";
-  EXPECT_NEAR(part.hands[1].grid, 150, 1e-3) << "without the nudge";
+  EXPECT_NEAR(part.hands[1].grid.count(), 150, 1e-3) << "without the nudge";
 }
 
 // Hats and cymbals that go on keep time; drums that go on do not.

@@ -439,9 +439,9 @@ TEST(ToldApart, APartLastsAsLongAsItsSongOrItsBlock) {
   song.arrangement.clear();
   const Result<SharedTake> take = Take::ofSong(song);
   ASSERT_TRUE(take);
-  EXPECT_NEAR(bodyPart(**take).length, 6'000, 1e-6);
-  EXPECT_NEAR(bodyPart(**take, 0).length, 2'000, 1e-6);
-  EXPECT_NEAR(bodyPart(**take, 1).length, 4'000, 1e-6);
+  EXPECT_NEAR(bodyPart(**take).length.count(), 6'000, 1e-6);
+  EXPECT_NEAR(bodyPart(**take, 0).length.count(), 2'000, 1e-6);
+  EXPECT_NEAR(bodyPart(**take, 1).length.count(), 4'000, 1e-6);
 }
 
 TEST(ToldApart, SoftUnisonsAreLoweredNoFartherThanNeeded) {
