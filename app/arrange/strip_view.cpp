@@ -22,6 +22,27 @@ constexpr double kSlack = 5;  // px before a drag begins
 // Seams of songs with more sections than this are looked for in the Lean stage only.
 constexpr std::size_t kSeamsMost = 400;
 
+QColor mixed(const QColor& a, const QColor& b, double share) {
+  const auto of = [share](int x, int y) { return qRound(std::lerp(x, y, share)); };
+  return {of(a.red(), b.red()), of(a.green(), b.green()), of(a.blue(), b.blue())};
+}
+
+// A fill that rises from the ground to its top right, by columns. What is tall and not a rectangle
+// of one plain colour is painted by several threads, which take longer to find together than the
+// paint to spread.
+constexpr double kNarrowFill = 12;  // px
+void paintNarrowFill(QPainter& p, const QRectF& r, const QColor& ground, const QColor& color) {
+  const auto yAt = [&](double x) {
+    return qRound(r.bottom() - r.height() * (x - r.left()) / r.width());
+  };
+  for (int x = static_cast<int>(std::floor(r.left())); x < r.right(); ++x) {
+    const double from = std::max<double>(x, r.left()), to = std::min<double>(x + 1, r.right());
+    const int low = yAt(from), high = yAt(to);
+    p.fillRect(x, low, 1, qRound(r.bottom()) - low, mixed(ground, color, to - from));
+    p.fillRect(x, high, 1, low - high, mixed(ground, color, (to - from) / 2));
+  }
+}
+
 // One for each feel, by its place in the song; the last one for none.
 QColor tintOf(std::uint32_t feel) {
   static const QColor kTints[] = {{0xdc, 0xc9, 0x9e}, {0xb9, 0xc4, 0xcd}, {0xc6, 0xd1, 0xba},
@@ -160,18 +181,28 @@ void StripView::paintShapes(QPainter& p, const SongStrip& s) {
   p.save();
   p.setClipRect(qr(s.shapes).adjusted(-2, -6, 2, 2));
   for (const StripSection& one : s.sections) {
-    QPolygonF shape;
-    shape << QPointF(one.left, s.shapes.bottom) << QPointF(one.left, one.leftTop)
-          << QPointF(one.right, one.rightTop) << QPointF(one.right, s.shapes.bottom);
     const QColor tint = tintOf(one.feel);
+    // To whole pixels: the joints are painted over the sides.
+    const double level = std::ceil(std::max(one.leftTop, one.rightTop));
+    p.fillRect(QRect(QPoint(qRound(one.left), static_cast<int>(level)),
+                     QPoint(qRound(one.right) - 1, qRound(s.shapes.bottom) - 1)),
+               tint);
+    QPolygonF slope;
+    slope << QPointF(one.left, level) << QPointF(one.left, one.leftTop)
+          << QPointF(one.right, one.rightTop) << QPointF(one.right, level);
     p.setPen(Qt::NoPen);
     p.setBrush(tint);
-    p.drawPolygon(shape);
+    p.drawPolygon(slope);
     p.setBrush(tint.darker(116));
     for (const auto& [from, to] : one.fills) {
       const auto top = [&](double x) {
         return std::lerp(one.leftTop, one.rightTop, (x - one.left) / (one.right - one.left));
       };
+      if (to - from < kNarrowFill) {
+        paintNarrowFill(p, QRectF(from, top(to), to - from, s.shapes.bottom - top(to)), tint,
+                        tint.darker(116));
+        continue;
+      }
       QPolygonF fill;
       fill << QPointF(from, s.shapes.bottom) << QPointF(to, top(to))
            << QPointF(to, s.shapes.bottom);

@@ -19,7 +19,7 @@ namespace uneven {
 template <typename T>
 class SharedValue {
  public:
-  SharedValue() : value_(std::make_shared<const T>()) {}
+  SharedValue() : value_(nothing()) {}
   SharedValue(T value)  // NOLINT(google-explicit-constructor)
       : value_(std::make_shared<const T>(std::move(value))) {}
 
@@ -41,6 +41,12 @@ class SharedValue {
   }
 
  private:
+  // One for all that are made without a value.
+  static const std::shared_ptr<const T>& nothing() {
+    static const auto kNothing = std::make_shared<const T>();
+    return kNothing;
+  }
+
   std::shared_ptr<const T> value_;
 };
 

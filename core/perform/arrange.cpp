@@ -165,17 +165,21 @@ class Arranger {
   }
 
  private:
+  struct Kept {
+    SharedValue<Groove> groove;
+    std::int64_t strokes = 0;
+  };
+  struct Made {
+    const SharedValue<Groove>* groove;
+    std::int64_t strokes;  // that it asks for
+  };
   struct Entry {
     std::uint32_t groove = 0;  // index into the song's
     std::uint32_t feel = 0;
-    Beat start;  // in the pass
+    Beat start, length;  // in the pass
     // As the section plays it: by whether the crash is in it, what it begins with and which fill
     // it ends with, -1: none.
-    struct Made {
-      SharedValue<Groove> groove;
-      std::int64_t strokes = 0;
-    };
-    std::map<std::tuple<bool, FillAfter, int>, Made> made;
+    std::map<std::tuple<bool, FillAfter, int>, Kept> made;
   };
 
   const Demand& demandOf(std::uint32_t groove) {
@@ -199,8 +203,8 @@ class Arranger {
       if (!index) return unknown(section, "groove", id);
       const Result<std::uint32_t> feel = places_.feel(section, *song_.grooves[*index]);
       if (!feel) return feel.error();
-      pass.push_back({*index, *feel, length, {}});
-      length += song_.grooves[*index]->length();
+      pass.push_back({*index, *feel, length, song_.grooves[*index]->length(), {}});
+      length += pass.back().length;
     }
     std::vector<std::uint32_t> fills;
     if (section.fill) {
@@ -223,6 +227,7 @@ class Arranger {
     const bool follows = !score_.blocks.empty();
     const std::uint32_t before = follows ? score_.blocks.back().feel : 0;
     std::size_t filled = 0;
+    const bool changes = changesAll(section);
     for (int p = 0; p < section.repeat; ++p) {
       const bool fill = section.fill && section.fill->fills(p, section.repeat);
       const std::size_t take = fill ? filled++ % fills.size() : 0;
@@ -230,27 +235,27 @@ class Arranger {
         PassChange change;
         change.crash = p == 0 && entry.start == Beat(0) && section.crash.has_value();
         change.after = std::exchange(after_, FillAfter::kNothing);
-        if (fill) {
-          change.fill = spanOf(section, *song_.grooves[fills[take]], entry, length);
-          if (change.fill) change.take = static_cast<int>(take);
-        }
-        const SharedValue<Groove>& groove = playedAs(section, entry, change);
-        Score::Block& block = score_.blocks.emplace_back();
-        block.start = score_.length;
-        block.firstBar = score_.bars;
-        block.section = static_cast<std::uint32_t>(s);
-        block.pass = static_cast<std::uint32_t>(p);
-        block.feel = block.before = entry.feel;
-        block.groove = groove;
-        if (follows && before != entry.feel && block.start < morphEnd) {
-          block.before = before;
-          block.morphStart = start;
-          block.morphEnd = morphEnd;
-        }
-        score_.length += groove->length();
-        score_.bars += groove->bars;
-        score_.hits += std::ssize(groove->hits);
-        score_.strokes += strokesOf_;
+        if (fill) change.take = static_cast<int>(take);
+        const auto fillOf = [&] {
+          return spanOf(section, *song_.grooves[fills[take]], entry, length);
+        };
+        const Made made = fill || changes || !change.none()
+                              ? playedAs(section, entry, change, fillOf)
+                              : asWritten(entry);
+        const bool morphs = follows && before != entry.feel && score_.length < morphEnd;
+        score_.blocks.push_back({.start = score_.length,
+                                 .firstBar = score_.bars,
+                                 .section = static_cast<std::uint32_t>(s),
+                                 .pass = static_cast<std::uint32_t>(p),
+                                 .feel = entry.feel,
+                                 .groove = *made.groove,
+                                 .before = morphs ? before : entry.feel,
+                                 .morphStart = morphs ? start : Beat(),
+                                 .morphEnd = morphs ? morphEnd : Beat()});
+        score_.length += entry.length;
+        score_.bars += (*made.groove)->bars;
+        score_.hits += std::ssize((*made.groove)->hits);
+        score_.strokes += made.strokes;
       }
       if (fill) after_ = section.fill->after;
     }
@@ -261,7 +266,7 @@ class Arranger {
   // What of an entry lies in the last beats of the pass; nothing: none of it.
   std::optional<FillSpan> spanOf(const Section& section, const Groove& fill, const Entry& entry,
                                  Beat pass) const {
-    const Beat end = entry.start + song_.grooves[entry.groove]->length();
+    const Beat end = entry.start + entry.length;
     const Beat first = pass - section.fill->beats;
     if (end <= first) return std::nullopt;
     const Beat from = std::max(first, entry.start);
@@ -269,23 +274,28 @@ class Arranger {
                     fill.length() - section.fill->beats + (from - first)};
   }
 
-  // Also counts what it asks for.
-  const SharedValue<Groove>& playedAs(const Section& section, Entry& entry,
-                                      const PassChange& change) {
-    const SharedValue<Groove>& base = song_.grooves[entry.groove];
-    if (change.none() && !changesAll(section)) {
-      strokesOf_ = demandOf(entry.groove).strokes;
-      return base;
+  Made asWritten(const Entry& entry) {
+    return {&song_.grooves[entry.groove], demandOf(entry.groove).strokes};
+  }
+  // `fillOf`: what of the fill lies in the entry. A pass that no fill reaches is one without.
+  template <typename FillOf>
+  Made playedAs(const Section& section, Entry& entry, PassChange change, FillOf fillOf) {
+    const auto key = [&] { return std::tuple(change.crash, change.after, change.take); };
+    const auto known = entry.made.find(key());
+    if (known != entry.made.end()) return {&known->second.groove, known->second.strokes};
+    if (change.take >= 0) {
+      change.fill = fillOf();
+      if (!change.fill) {
+        change.take = -1;
+        return playedAs(section, entry, change, fillOf);
+      }
     }
-    const auto key = std::tuple(change.crash, change.after, change.take);
-    auto made = entry.made.find(key);
-    if (made == entry.made.end()) {
-      SharedValue<Groove> groove(passageOf(*base, section, *song_.kit, change));
-      const std::int64_t strokes = uneven::demandOf(*groove).strokes;
-      made = entry.made.emplace(key, Entry::Made{std::move(groove), strokes}).first;
-    }
-    strokesOf_ = made->second.strokes;
-    return made->second.groove;
+    if (change.none() && !changesAll(section)) return asWritten(entry);
+    SharedValue<Groove> groove(
+        passageOf(*song_.grooves[entry.groove], section, *song_.kit, change));
+    const std::int64_t strokes = uneven::demandOf(*groove).strokes;
+    const Kept& kept = entry.made.emplace(key(), Kept{std::move(groove), strokes}).first->second;
+    return {&kept.groove, kept.strokes};
   }
 
   // Counted with all that is written, muted or not, and with the longest fill, whole, each time.
@@ -336,7 +346,6 @@ class Arranger {
   Score score_;
   std::vector<std::optional<Demand>> demands_;
   Asked all_;
-  std::int64_t strokesOf_ = 0;
   FillAfter after_ = FillAfter::kNothing;  // what the next pass begins with
 };
 
