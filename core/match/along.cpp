@@ -7,14 +7,10 @@
 #include <map>
 
 #include "core/match/numbers.h"
+#include "core/match/weights.h"
 
 namespace uneven {
 namespace {
-
-constexpr std::size_t kSpanFewest = 8;  // pairs of a span
-constexpr double kSpanShared = 1.15;
-constexpr double kMovesBpm = 3;
-constexpr double kSpanApart = 4;  // standard errors: many spans are compared
 
 double pointToRatio(double point) {
   const double held = std::clamp(point, 0.45, 0.85);
@@ -38,7 +34,7 @@ struct Points {
     return sum / std::max(1.0, n);
   }
   double se() const {
-    return kSpanShared * std::max(1e-4, robustSpread(points)) /
+    return ear::kSpanShared * std::max(1e-4, robustSpread(points)) /
            std::sqrt(static_cast<double>(points.size()));
   }
 };
@@ -89,7 +85,7 @@ SwingAlong swingAlong(const Fit& fit, const std::vector<Onset>& onsets) {
     groups[Beat(p.bar, kSpanBars).floorDiv(Beat(1))].points.push_back((onsets[i].seconds - from) /
                                                                       (to - from));
   }
-  std::erase_if(groups, [](const auto& g) { return g.second.points.size() < kSpanFewest; });
+  std::erase_if(groups, [](const auto& g) { return g.second.points.size() < ear::kSpanFewest; });
   if (groups.empty()) return out;
   // Against the tempo, before neighbours are put together.
   std::vector<double> x, y, weight;
@@ -102,7 +98,7 @@ SwingAlong swingAlong(const Fit& fit, const std::vector<Onset>& onsets) {
     spans.emplace_back(span, points);
   }
   const auto [slowest, fastest] = std::minmax_element(x.begin(), x.end());
-  if (x.size() > 3 && *fastest - *slowest > kMovesBpm) {
+  if (x.size() > 3 && *fastest - *slowest > ear::kMovesBpm) {
     const Line line = lineThrough(x, y, weight);
     double mean = 0, sum = 0, spread = 0, left = 0;
     for (std::size_t i = 0; i < x.size(); ++i) {
@@ -122,7 +118,7 @@ SwingAlong swingAlong(const Fit& fit, const std::vector<Onset>& onsets) {
   for (auto& [span, points] : spans) {
     if (!out.spans.empty()) {
       SwingSpan& last = out.spans.back();
-      if (std::abs(last.ratio - span.ratio) < kSpanApart * std::hypot(last.se, span.se)) {
+      if (std::abs(last.ratio - span.ratio) < ear::kSpanApart * std::hypot(last.se, span.se)) {
         const double a = last.pairs, b = span.pairs;
         last.ratio = (a * last.ratio + b * span.ratio) / (a + b);
         last.se = std::hypot(a * last.se, b * span.se) / (a + b);

@@ -9,13 +9,13 @@
 
 #include "core/base/number.h"
 #include "core/match/numbers.h"
+#include "core/match/weights.h"
 #include "core/perform/swing.h"
 
 namespace uneven {
 namespace {
 
-constexpr double kPerQuarter = 4, kClockStiff = 30;  // the clock's cells
-constexpr double kNoClocks = 60;                     // ms: what is farther off tells no clock
+constexpr double kPerQuarter = 4;  // the clock's cells
 
 // Slots that lean by themselves do not count for the piece.
 template <class Cells>
@@ -66,9 +66,9 @@ std::map<PieceId, double> Apart::besideOf(PieceId reference) const {
     parts[piece][at - Beat(at.floorDiv(Beat(1)))] += count;
     counts[piece] += count;
   }
-  constexpr double kFew = 0.05;
   std::map<Beat, double>& theirs = parts[reference];
-  std::erase_if(theirs, [&](const auto& p) { return p.second < kFew * counts[reference]; });
+  std::erase_if(theirs,
+                [&](const auto& p) { return p.second < ear::kFewThere * counts[reference]; });
   for (const auto& [piece, of] : parts) {
     for (const auto& [part, count] : of)
       out[piece] += theirs.contains(part) ? 0 : count / counts[piece];
@@ -111,12 +111,12 @@ void Apart::take(const std::vector<Onset>& onsets, const std::vector<Placed>& pl
     std::vector<double> sum(clockCells, 0), weight(clockCells, 0);
     for (const Timed& t : timed) {
       const double left = t.ms - cells_[t.cell].lean;
-      if (std::abs(left) > kNoClocks) continue;
+      if (std::abs(left) > ear::kNoClocksMs) continue;
       sum[t.clock] += left;
       weight[t.clock] += 1;
     }
     for (std::size_t c = 0; c < clockCells; ++c) sum[c] /= std::max(1.0, weight[c]);
-    clock_ = smoothed(sum, weight, kClockStiff);
+    clock_ = smoothed(sum, weight, ear::kClockStiff);
     // Its mean cannot be told from a lean of everything: it is left to the lean.
     const double mean = meanOf(clock_);
     for (double& c : clock_) c -= mean;
@@ -206,16 +206,14 @@ void Apart::splitBySwing(PieceId piece) {
     std::vector<double>& all = isOffBeat ? offAll : onAll;
     all.insert(all.end(), cell.values.begin(), cell.values.end());
   }
-  constexpr std::size_t kEnough = 4;
-  if (onAll.size() < kEnough || offAll.size() < kEnough) return;
+  if (onAll.size() < ear::kVoiceFewest || offAll.size() < ear::kVoiceFewest) return;
   const double onBeat = centre(on), apart = centre(off) - onBeat;
   const double se =
       std::hypot(robustSpread(onAll) / std::sqrt(static_cast<double>(onAll.size())),
                  robustSpread(offAll) / std::sqrt(static_cast<double>(offAll.size())));
   // No more than what not swinging at all makes of it.
   const double whole = -moved * swing_.unitLength().toDouble() * 2 * Milliseconds(quarter_).count();
-  constexpr double kFarBeyond = 4, kOver = 1.25;
-  if (apart > -std::max(kFarBeyond, 3 * se) || apart < kOver * whole) return;
+  if (apart > -std::max(ear::kBeyondMs, 3 * se) || apart < ear::kOverWhole * whole) return;
   piece_[piece] = onBeat;
   off_[piece] = apart;
   depths_[piece] = std::clamp(1 - apart / whole, 0.0, 1.0);

@@ -10,16 +10,12 @@
 
 #include "core/base/number.h"
 #include "core/match/numbers.h"
+#include "core/match/weights.h"
 #include "core/measure/level.h"
 #include "core/song/edit.h"
 
 namespace uneven {
 namespace {
-
-constexpr double kSure = 1.96;
-constexpr Milliseconds kLeastLate{2}, kLateScale{10};
-constexpr double kLeastDb = 1, kDbScale = 6;
-constexpr double kAloneMs = 5, kAloneDb = 4;  // the error where only one stroke tells
 
 struct MineThere {
   double ms = 0;    // from the straight grid
@@ -166,11 +162,11 @@ Result<Compared> compare(const Take& take, const Fit& fit, const std::vector<Ons
     s.theirs = true;
     s.n = static_cast<int>(there.ms.size());
     s.velocity = medianOfReals(there.velocities);
-    s.lateSe = Milliseconds(meanError(there.ms, kAloneMs));
+    s.lateSe = Milliseconds(meanError(there.ms, ear::kAloneMs));
     std::vector<double> heard;
     heard.reserve(there.velocities.size());
     for (const double v : there.velocities) heard.push_back(levelOf(v).value);
-    s.louderSe = Decibels{meanError(heard, kAloneDb)};
+    s.louderSe = Decibels{meanError(heard, ear::kAloneDb)};
     if (const auto m = mine.find(place); m != mine.end()) {
       s.mine = true;
       s.late = Milliseconds(medianOfReals(there.ms) - m->second.ms);
@@ -202,9 +198,9 @@ Result<Compared> compare(const Take& take, const Fit& fit, const std::vector<Ons
     const double db = std::abs(s.louder.value);
     out.meanLate += std::chrono::abs(s.late);
     out.meanLouder.value += db;
-    squares += std::pow(s.late / kLateScale, 2) + std::pow(db / kDbScale, 2);
-    s.beyond = std::chrono::abs(s.late) > std::max(kLeastLate, kSure * s.lateSe) ||
-               db > std::max(kLeastDb, kSure * s.louderSe.value);
+    squares += std::pow(s.late / ear::kLateScale, 2) + std::pow(db / ear::kDbScale, 2);
+    s.beyond = std::chrono::abs(s.late) > std::max(ear::kLeastLate, ear::kSure * s.lateSe) ||
+               db > std::max(ear::kLeastDb, ear::kSure * s.louderSe.value);
   }
   if (out.both > 0) {
     out.meanLate /= out.both;
@@ -213,8 +209,9 @@ Result<Compared> compare(const Take& take, const Fit& fit, const std::vector<Ons
   if (!out.slots.empty()) out.distance = std::sqrt(squares / static_cast<double>(out.slots.size()));
   const auto weight = [](const SlotCompared& s) {
     if (!s.mine || !s.theirs) return 1.0;
-    return std::max(std::chrono::abs(s.late) / std::max(kLateScale, kSure * s.lateSe),
-                    std::abs(s.louder.value) / std::max(kDbScale, kSure * s.louderSe.value));
+    return std::max(
+        std::chrono::abs(s.late) / std::max(ear::kLateScale, ear::kSure * s.lateSe),
+        std::abs(s.louder.value) / std::max(ear::kDbScale, ear::kSure * s.louderSe.value));
   };
   std::stable_sort(out.slots.begin(), out.slots.end(),
                    [&](const SlotCompared& a, const SlotCompared& b) {

@@ -7,6 +7,8 @@
 #include <numeric>
 #include <optional>
 
+#include "core/match/weights.h"
+
 namespace uneven {
 namespace {
 
@@ -32,7 +34,6 @@ Quarter::Suited Quarter::suit(const std::array<double, 4>& slots, std::size_t co
   std::array<std::size_t, 4> at{};
   for (std::size_t s = 0; s < count; ++s)
     at[s] = static_cast<std::size_t>(insideOf(slots[s] + phase) * kCells) % kCells;
-  constexpr double kStray = 0.05;
   std::array<double, 4> weight{};
   weight.fill(1.0 / static_cast<double>(count));
   double log = 0;
@@ -42,9 +43,9 @@ Quarter::Suited Quarter::suit(const std::array<double, 4>& slots, std::size_t co
     for (std::size_t c = 0; c < kCells; ++c) {
       if (cells_[c] == 0) continue;
       std::array<double, 4> part{};
-      double all = kStray;
+      double all = ear::kStraySlot;
       for (std::size_t s = 0; s < count; ++s) {
-        part[s] = (1 - kStray) * weight[s] * bell_[(c + kCells - at[s]) % kCells];
+        part[s] = (1 - ear::kStraySlot) * weight[s] * bell_[(c + kCells - at[s]) % kCells];
         all += part[s];
       }
       log += cells_[c] * std::log(all);
@@ -70,10 +71,10 @@ std::vector<Divided> divisionsOf(const Quarter& quarter, double phase) {
   straight.swing.unit = SwingUnit::kSixteenth;
   straight.slots = {0, 0.25, 0.5, 0.75};
   out.push_back(take(straight, 0));
-  constexpr double kFrom = 0.525, kStep = 0.0125;
+  constexpr double kStep = 0.0125;
   const auto bend = [&](SwingUnit unit, double most) {
     std::optional<Divided> best;
-    for (double t = kFrom; t <= most + 1e-9; t += kStep) {
+    for (double t = ear::kSwingPointFrom; t <= most + 1e-9; t += kStep) {
       Divided d;
       d.swings = true;
       d.swing.unit = unit;
@@ -82,10 +83,9 @@ std::vector<Divided> divisionsOf(const Quarter& quarter, double phase) {
                                            : std::array<double, 4>{0, t / 2, 0.5, 0.5 + t / 2};
       d = take(d, 1);
       // Swing is heard in what it moves.
-      constexpr double kLeastMoved = 0.08;
       const auto& share = d.suited.share;
       const double moved = unit == SwingUnit::kEighth ? share[2] : share[1] + share[3];
-      if (moved < kLeastMoved) continue;
+      if (moved < ear::kMovedLeast) continue;
       if (!best || d.suited.gain > best->suited.gain) best = d;
     }
     if (best) out.push_back(*best);

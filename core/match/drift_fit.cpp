@@ -12,11 +12,10 @@
 #include "core/base/number.h"
 #include "core/match/apart.h"
 #include "core/match/numbers.h"
+#include "core/match/weights.h"
 
 namespace uneven {
 namespace {
-
-constexpr double kDriftFar = 60;  // ms: such strokes are mistakes
 
 // How the variance of a take's residuals falls to its trend: all that a straight line takes of
 // 1/f^exponent noise, between white noise and what wanders.
@@ -36,7 +35,7 @@ class DriftTeller {
     all.reserve(asked_.rests.size());
     struck_.reserve(asked_.rests.size());
     for (const DriftAsked::Rest& r : asked_.rests) {
-      if (std::abs(r.left.count()) > kDriftFar) continue;
+      if (std::abs(r.left.count()) > ear::kDriftFarMs) continue;
       struck_.push_back({r.at, r.left.count()});
       all.push_back(r.left.count());
     }
@@ -50,8 +49,7 @@ class DriftTeller {
     }
     const double total = varianceOf(all);
     double motor = 0;
-    constexpr std::size_t kPairsForMotor = 12;
-    if (apart.size() >= kPairsForMotor) {
+    if (apart.size() >= ear::kPairsForMotor) {
       motor = varianceOf(apart) / 2;
       out_.drift.told = true;
     } else if (const auto lag = lagOne()) {
@@ -73,9 +71,8 @@ class DriftTeller {
       out_.doubts.emplace_back("clock and limbs could not be told apart: too few strokes together");
     // The tempo's error is the trend that the clock may have had.
     const double spread = length / std::sqrt(12.0);
-    constexpr double kOfTrend = 0.75;  // by takes with known tempo (tests)
     const double slope =
-        kOfTrend *
+        ear::kOfTrend *
         std::sqrt(whole * share + motor / std::max(4.0, static_cast<double>(all.size()))) / 1'000 /
         spread;
     const double seconds = 60 / asked_.bpm.value;
@@ -106,7 +103,7 @@ class DriftTeller {
   double exponentOf(double motor) {
     const double length = asked_.length;
     // Means by eighths, holes filled straight.
-    constexpr double kBeats = 128, kEighths = 2;
+    constexpr double kEighths = 2;
     const double first = asked_.first;
     const auto cells = static_cast<std::size_t>(length * kEighths) + 1;
     std::vector<double> sum(cells, 0), count(cells, 0);
@@ -127,7 +124,7 @@ class DriftTeller {
       }
       series[c] = last;
     }
-    if (length < kBeats) {
+    if (length < ear::kColourBeats) {
       out_.doubts.emplace_back(
           "the clock's colour needs 128 beats; 1 is taken, which is usual for drummers");
       return 1;

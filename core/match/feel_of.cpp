@@ -7,14 +7,14 @@
 
 #include "core/base/number.h"
 #include "core/match/fit.h"
+#include "core/match/weights.h"
 #include "core/perform/swing.h"
 
 namespace uneven {
 
 Role roleByLoudness(double velocity, double loud) {
-  constexpr double kGhost = 0.5, kAccent = 0.82;
-  if (velocity <= kGhost * loud) return Role::kGhost;
-  return velocity >= kAccent * loud ? Role::kAccent : Role::kNormal;
+  if (velocity <= ear::kGhostShare * loud) return Role::kGhost;
+  return velocity >= ear::kAccentShare * loud ? Role::kAccent : Role::kNormal;
 }
 
 namespace {
@@ -79,8 +79,7 @@ Feel feelOf(const Fit& fit, std::string id, std::string name, const Kit& kit,
     feel.slots.push_back(slot);
   }
   if (!parts.drift) return feel;
-  constexpr Milliseconds kSome{0.05};
-  if (fit.drift.clock >= kSome || fit.drift.motor >= kSome) {
+  if (fit.drift.clock >= ear::kDriftSome || fit.drift.motor >= ear::kDriftSome) {
     Drift drift;
     drift.clock = Milliseconds(roundedTo(fit.drift.clock.count(), 10));
     drift.motor = Milliseconds(roundedTo(fit.drift.motor.count(), 10));

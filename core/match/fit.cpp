@@ -18,17 +18,11 @@
 #include "core/match/numbers.h"
 #include "core/match/swing_guess.h"
 #include "core/match/swing_pairs.h"
+#include "core/match/weights.h"
 #include "core/perform/swing.h"
 #include "core/song/song.h"
 
 namespace uneven {
-namespace {
-
-constexpr double kStraightTo = 0.515;  // a pair's point up to here is straight
-constexpr double kOutside = 0.4;       // of a slot's length: farther strokes belong to none
-
-}  // namespace
-
 // Before pieces were told against their reference.
 class Settled {
  public:
@@ -171,7 +165,8 @@ class Fitter {
       if (fit_.grid.triplets && !wanted_.gridGiven) fit_.slots = Grid{8, 3};
       fit_.swing = fit_.grid.swing;
     }
-    if (fit_.swing.written == Written::kStraight && pointOfRatio(fit_.swing.ratio) < kStraightTo) {
+    if (fit_.swing.written == Written::kStraight &&
+        pointOfRatio(fit_.swing.ratio) < ear::kStraightTo) {
       straighten();
     }
   }
@@ -217,7 +212,7 @@ class Fitter {
       inBar.put(near, p);
       p.quarters = near.swung;
       p.late = Seconds(onset.seconds - fit_.grid.line.secondsAt(near.swung));
-      p.used = onset.used && std::abs(at - near.swung) < kOutside * near.room;
+      p.used = onset.used && std::abs(at - near.swung) < ear::kOutside * near.room;
       const bool covered = onset.shared && !neverAlone_.contains(onset.piece);
       p.timed = p.used && !covered;
       if (!p.used) continue;
@@ -245,9 +240,8 @@ class Fitter {
       if (o.used) ++(o.shared ? shared : alone)[o.piece.value];
     }
     // A kind that others nearly always cover.
-    constexpr int kEnough = 6;
     for (std::size_t piece = 0; piece < kPiecesMax; ++piece) {
-      if (shared[piece] > 0 && alone[piece] < kEnough)
+      if (shared[piece] > 0 && alone[piece] < ear::kAloneFewest)
         neverAlone_.insert(PieceId{static_cast<std::uint8_t>(piece)});
     }
   }
@@ -291,11 +285,11 @@ class Fitter {
     setSwing(now);
     if (fit_.swing.written == Written::kTriplet) return;
     // What is read as straight by all its strokes does not swing by a few.
-    constexpr double kSurely = 5, kPlainly = 0.02;
     const double swings = now.point - 0.5;
-    if (fit_.grid.swing.ratio == 1 && swings < std::max(kPlainly, kSurely * now.se))
+    if (fit_.grid.swing.ratio == 1 &&
+        swings < std::max(ear::kSwingsPlainly, ear::kSwingsSurely * now.se))
       return straighten();
-    if (now.point < kStraightTo && swings < std::max(0.004, 2 * now.se)) straighten();
+    if (now.point < ear::kStraightTo && swings < std::max(0.004, 2 * now.se)) straighten();
   }
   // Nothing between eighths: they may swing a little all the same, and being straight has its
   // error.
@@ -304,10 +298,9 @@ class Fitter {
     std::map<PieceId, Pairs> pairs = pairsOf(fit_.swing);
     const Together now = togetherOf(pairs);
     setSwing(now);
-    constexpr double kSurely = 5, kPlainly = 0.01;
-    constexpr int kEnough = 12;
-    if (now.pairs >= kEnough && !wanted_.where.swing &&
-        now.point - 0.5 > std::max(kPlainly, kSurely * now.se)) {
+    constexpr double kSurely = 5;
+    if (now.pairs >= ear::kEighthsFewest && !wanted_.where.swing &&
+        now.point - 0.5 > std::max(ear::kEighthsPlainly, kSurely * now.se)) {
       pairs_ = std::move(pairs);
     } else {
       straighten();
@@ -321,16 +314,13 @@ class Fitter {
     if (wanted_.foundWithin <= Seconds(0) || wanted_.where.swing || fit_.swing.ratio <= 1 ||
         fit_.swing.unit != SwingUnit::kSixteenth || fit_.swing.written != Written::kStraight)
       return;
-    constexpr double kAtOne = -1.18, kByShare = 1.88, kBySpread = -1.22;
     const double share = std::max(1, fit_.swingPairs) / std::max(1.0, 1.0 * placedCount());
     const double spread = std::max(1e-3, fit_.ratioSe / fit_.swing.ratio);
-    const double chance =
-        1 / (1 + std::exp(-kAtOne - kByShare * std::log(share) - kBySpread * std::log(spread)));
+    const double chance = 1 / (1 + std::exp(-ear::kFewAtOne - ear::kFewByShare * std::log(share) -
+                                            ear::kFewBySpread * std::log(spread)));
     fit_.grid.sure *= std::max(chance, 1 - chance);
-    constexpr double kRatherNot = 0.5;
-    if (chance < kRatherNot) straighten();
-    constexpr double kHardlyKnown = 0.8;
-    if (std::max(chance, 1 - chance) < kHardlyKnown)
+    if (chance < ear::kRatherNot) straighten();
+    if (std::max(chance, 1 - chance) < ear::kHardlyKnown)
       fit_.doubts.emplace_back("few strokes lie between eighths: whether they swing is a guess");
   }
 
@@ -355,7 +345,6 @@ class Fitter {
     }
     // What the smooth clock leaves of itself is shared by neighbours: errors are a little larger
     // than those of as many independent strokes.
-    constexpr double kShared = 1.35;
     for (std::size_t id = 0; id < kPiecesMax; ++id) {
       const auto& [values, velocities] = pieces[id];
       if (values.empty()) continue;
@@ -364,12 +353,13 @@ class Fitter {
       f.n = static_cast<int>(velocities.size());
       f.lean = apart_.ofPiece(piece);
       const double n = std::max(1.0, static_cast<double>(values.size()));
-      double se = values.size() < 2 ? kUnknownMs : kShared * std::sqrt(varianceOf(values) / n);
-      if (neverAlone_.contains(piece)) se = std::hypot(se, kSharedMs);
+      double se = values.size() < 2 ? ear::kUnknownMs
+                                    : ear::kSharedClock * std::sqrt(varianceOf(values) / n);
+      if (neverAlone_.contains(piece)) se = std::hypot(se, ear::kCoveredMs);
       // In sound each kind is found by bands of its own, a little earlier or later than it begins
       // and the more so the more lies over it: measured on sampled kits (bench/ear --sound).
       if (wanted_.foundWithin > Seconds(0))
-        se = std::hypot(se, kByBandsMs, kOfSpread * robustSpread(values));
+        se = std::hypot(se, ear::kByBandsMs, ear::kOfSpread * robustSpread(values));
       f.se = Milliseconds(se);
       f.velocity = medianOfReals(velocities);
       if (const auto of = pairs_.find(piece);
@@ -387,7 +377,7 @@ class Fitter {
       s.n = static_cast<int>(of.left.size());
       s.lean = apart_.ofSlot(apart_.placeOf(cell));
       const double n = static_cast<double>(s.n);
-      s.se = jointError(Milliseconds(kShared * std::sqrt(varianceOf(of.left) / n)),
+      s.se = jointError(Milliseconds(ear::kSharedClock * std::sqrt(varianceOf(of.left) / n)),
                         fit_.pieces.at(s.piece).se);
       s.velocity = medianOfReals(of.velocities);
       fit_.leaning.push_back(s);
@@ -426,7 +416,6 @@ class Fitter {
       fit_.levels.push_back(out);
     }
   }
-  static constexpr double kUnknownMs = 20, kSharedMs = 4, kByBandsMs = 0.8, kOfSpread = 0.3;
 
   void setReference() {
     fit_.against = wanted_.against.value_or(anchored_ ? LeanAgainst::kGrid : LeanAgainst::kHats);
@@ -461,10 +450,10 @@ class Fitter {
       zero = found->second.lean;
       se = found->second.se;
       // By takes whose hats are on the beat alone or off it alone (bench/ear).
-      constexpr Milliseconds kSwingKnown{5}, kSwingUnknown{12};
       for (const auto& [piece, share] : apart_.besideOf(found->first)) {
         PieceFit& f = fit_.pieces.at(piece);
-        f.se = jointError(f.se, share * (fit_.swingPairs > 0 ? kSwingKnown : kSwingUnknown));
+        f.se = jointError(f.se,
+                          share * (fit_.swingPairs > 0 ? ear::kBesideKnown : ear::kBesideUnknown));
       }
     }
     for (auto& [piece, f] : fit_.pieces) {

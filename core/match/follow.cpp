@@ -8,12 +8,12 @@
 
 #include "core/base/number.h"
 #include "core/match/numbers.h"
+#include "core/match/weights.h"
 #include "core/song/song.h"
 
 namespace uneven {
 namespace {
 
-constexpr Milliseconds kFar{60};  // such strokes tell nothing
 constexpr double kTwoPi = 6.28318530717959;
 
 // What a stroke of that piece and place leans by itself.
@@ -61,7 +61,7 @@ Followed follow(const Fit& fit, const std::vector<Onset>& onsets, const FollowWa
     if (!p.used || (fit.depths.contains(onsets[i].piece) && !onBeat)) continue;
     const Milliseconds off = p.late - leans.of(p.at, onsets[i].piece);
     const std::int64_t cell = roundToInt(p.quarters / beat.toDouble());
-    if (std::chrono::abs(off) > kFar || cell < 0 || cell >= cells) continue;
+    if (std::chrono::abs(off) > ear::kFollowFar || cell < 0 || cell >= cells) continue;
     sum[static_cast<std::size_t>(cell)] += off.count();
     weight[static_cast<std::size_t>(cell)] += 1;
   }

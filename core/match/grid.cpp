@@ -8,42 +8,37 @@
 #include "core/base/number.h"
 #include "core/match/pulses.h"
 #include "core/match/readings.h"
+#include "core/match/weights.h"
 
 namespace uneven {
 namespace {
 
-constexpr double kGatherWidth = 0.012;
 constexpr double kQuartersMost = 100'000;  // as a song may have
-constexpr double kGathersAsPlayed = 1.6;
-constexpr std::size_t kFewestPulses = 8;
 // A pulse that is asked for lies within this share of what is typed.
-constexpr double kNearBpm = 0.08;
-constexpr double kSameBpm = 0.02;
 // A file's own tempo is taken before what is found where it is at most so many times less likely.
-constexpr double kFileBehind = 0.05;
 
 // Swung eighths at 2 : 1 and triplets are one thing to the ear.
 SwingKind heardAs(const Reading& r) {
   return r.triplets ? SwingKind::kEighths : r.kind();
 }
 bool same(const Reading& a, const Reading& b) {
-  return std::abs(a.bpm / b.bpm - 1) < kSameBpm && a.meter == b.meter && heardAs(a) == heardAs(b);
+  return std::abs(a.bpm / b.bpm - 1) < ear::kSameBpm && a.meter == b.meter &&
+         heardAs(a) == heardAs(b);
 }
 
 double gatheringBy(const std::vector<Pulse>& pulses, const BeatLine& line) {
   std::vector<double> quarters;
   quarters.reserve(pulses.size());
   for (const Pulse& p : pulses) quarters.push_back(line.quartersAt(p.seconds));
-  return gatheringOf(quarters, line.meanPeriod(), kGatherWidth);
+  return gatheringOf(quarters, line.meanPeriod(), ear::kGatherWidth);
 }
 
 void tellReadings(const std::vector<Reading>& readings, const Reading& taken, FoundGrid& out) {
   constexpr std::size_t kTold = 8;
-  constexpr double kLeast = 0.005;
   std::vector<std::pair<Reading, double>> told;
   double meters = 0;
   for (const Reading& r : readings) {
-    if (std::abs(r.bpm / taken.bpm - 1) < kSameBpm) {
+    if (std::abs(r.bpm / taken.bpm - 1) < ear::kSameBpm) {
       auto known = std::find_if(out.meters.begin(), out.meters.end(),
                                 [&](const MeterGuess& g) { return g.meter == r.meter; });
       if (known == out.meters.end()) known = out.meters.insert(known, {r.meter, 0});
@@ -63,7 +58,7 @@ void tellReadings(const std::vector<Reading>& readings, const Reading& taken, Fo
   for (const auto& [reading, likelihood] : told) {
     const bool own = same(reading, taken);
     if (own) out.sure = likelihood;
-    if (own || (likelihood >= kLeast && out.readings.size() < kTold))
+    if (own || (likelihood >= ear::kTellLeast && out.readings.size() < kTold))
       out.readings.push_back(
           {reading.bpm, reading.meter, reading.swing, reading.kind(), likelihood});
   }
@@ -119,10 +114,9 @@ class GridFinder {
 
   // A tempo that is typed may be the file's own.
   static bool mayBeFiles(const GridWanted& wanted) {
-    constexpr double kSameTempo = 0.003;
     return wanted.played &&
            (!wanted.bpm ||
-            std::abs(60 / wanted.played->meanPeriod() / wanted.bpm->value - 1) < kSameTempo);
+            std::abs(60 / wanted.played->meanPeriod() / wanted.bpm->value - 1) < ear::kSameTempo);
   }
   struct Bounds {
     std::vector<double> bases;  // none: of those that come again
@@ -136,8 +130,8 @@ class GridFinder {
     out.readings.swing = wanted.swing;
     if (wanted.bpm) {
       out.bases = {60 / wanted.bpm->value};
-      out.readings.slowest = *wanted.bpm * (1 - kNearBpm);
-      out.readings.fastest = *wanted.bpm * (1 + kNearBpm);
+      out.readings.slowest = *wanted.bpm * (1 - ear::kNearBpm);
+      out.readings.fastest = *wanted.bpm * (1 + ear::kNearBpm);
     }
     if (mayBeFiles(wanted)) {
       out.readings.given = wanted.played;
@@ -162,7 +156,7 @@ class GridFinder {
   }
 
   bool hear(Bounds bounds) {
-    if (pulses().size() < kFewestPulses || span(pulses()) < 1) return false;
+    if (pulses().size() < ear::kFewestPulses || span(pulses()) < 1) return false;
     const std::vector<Pulse> first = beginning();
     heard_.steady = bounds.steady;
     heard_.first = Seconds(pulses().front().seconds);
@@ -171,8 +165,8 @@ class GridFinder {
     for (const Onset& o : onsets_) heard_.used.push_back(o.used);
     if (bounds.bases.empty()) bounds.bases = basesOf(first);
     // So few strokes in so long a time have no beat.
-    constexpr double kSilent = 50;  // beats a stroke
-    const double most = std::min(kQuartersMost, kSilent * static_cast<double>(pulses().size()));
+    const double most =
+        std::min(kQuartersMost, ear::kSilentBeats * static_cast<double>(pulses().size()));
     std::erase_if(bounds.bases, [&](double base) { return span(pulses()) / base > most; });
     if (bounds.bases.empty()) return false;
     heard_.begun = sharpestBeats(first, bounds.bases, bounds.steady ? 0 : kTempoFreedom, stop_);
@@ -215,14 +209,14 @@ class GridFinder {
     const double gathers = gatheringBy(pulses(), *wanted_.played);
     // A click is played to by half its beats, or by twice as many: what lies on it as sharply as on
     // anything goes by it.
-    constexpr double kAsSharp = 0.7, kSameRatio = 0.004;
     const double ratio = found.bpm / file->bpm;
     const bool sameClick =
-        std::any_of(std::begin(kBeatMultiples), std::end(kBeatMultiples),
-                    [ratio](double times) { return std::abs(ratio / times - 1) < kSameRatio; }) &&
-        gathers >= kAsSharp * gatheringBy(beginning(), heard_.begun[found.of].line);
-    asPlayed = gathers >= kGathersAsPlayed &&
-               (sameClick || file->likelihood >= kFileBehind * found.likelihood);
+        std::any_of(
+            std::begin(kBeatMultiples), std::end(kBeatMultiples),
+            [ratio](double times) { return std::abs(ratio / times - 1) < ear::kClickRatio; }) &&
+        gathers >= ear::kClickAsSharp * gatheringBy(beginning(), heard_.begun[found.of].line);
+    asPlayed = gathers >= ear::kGathersAsPlayed &&
+               (sameClick || file->likelihood >= ear::kFileBehind * found.likelihood);
     return asPlayed ? *file : found;
   }
 
@@ -233,8 +227,7 @@ class GridFinder {
     auto known = heard_.whole.find(taken.of);
     if (known == heard_.whole.end()) {
       // About as long as they were there.
-      constexpr double kFurther = 0.3;
-      const double freedom = *heard_.steady ? 0 : kFurther;
+      const double freedom = *heard_.steady ? 0 : ear::kFreedomFurther;
       BeatLine whole = beatsThrough(pulses(), begun.meanPeriod(), freedom, stop_);
       if (stop_.stop_requested()) return begun;
       known = heard_.whole.emplace(taken.of, std::move(whole)).first;
@@ -252,10 +245,10 @@ class GridFinder {
     const Reading& taken = takenOf(readings, out.asPlayed);
     tellReadings(readings, taken, out);
     // Strokes without a beat bend every line.
-    constexpr double kBends = 0.022, kNoBeat = 0.030;
     if (!out.asPlayed) {
       const double wanders = wandering(heard_.begun[taken.of].line);
-      out.sure *= std::clamp((kNoBeat - wanders) / (kNoBeat - kBends), 0.0, 1.0);
+      out.sure *= std::clamp(
+          (ear::kWandersMost - wanders) / (ear::kWandersMost - ear::kWandersLittle), 0.0, 1.0);
     }
     out.meter = taken.meter;
     out.swing = taken.swing;

@@ -6,6 +6,7 @@
 #include <cmath>
 
 #include "core/base/number.h"
+#include "core/match/weights.h"
 
 namespace uneven {
 
@@ -34,8 +35,7 @@ LineFound lineThroughAll(const std::vector<Onset>& onsets, const std::vector<Pla
   }
   for (std::size_t k = 0; k < count; ++k) away[k] /= std::max(1e-9, weights[k]);
   // A body's clock stays within a few ms of a straight line; a tempo that moves does not.
-  constexpr double kStiff = 4, kBends = 0.030, kBendsOnAverage = 0.008;
-  const std::vector<double> bend = smoothed(away, weights, kStiff);
+  const std::vector<double> bend = smoothed(away, weights, ear::kLineStiff);
   double most = 0, squares = 0, n = 0;
   for (std::size_t k = 0; k < count; ++k) {
     if (weights[k] <= 0) continue;
@@ -43,7 +43,8 @@ LineFound lineThroughAll(const std::vector<Onset>& onsets, const std::vector<Pla
     squares += bend[k] * bend[k];
     n += 1;
   }
-  const bool straight = most < kBends && squares < kBendsOnAverage * kBendsOnAverage * n;
+  const bool straight =
+      most < ear::kLineBends && squares < ear::kLineBendsMean * ear::kLineBendsMean * n;
   std::vector<BeatLine::Point> points;
   for (std::size_t k = 0; k < count; ++k) {
     const double q = static_cast<double>(first + static_cast<std::int64_t>(k));

@@ -10,6 +10,7 @@
 
 #include "core/base/number.h"
 #include "core/match/numbers.h"
+#include "core/match/weights.h"
 
 namespace uneven {
 namespace {
@@ -57,13 +58,13 @@ class Parts {
     constexpr Slot kSlots[] = {{0, 0.30, 0.48},    {0.5, 0.18, 0.13},     {0.25, 0.07, 0.05},
                                {0.75, 0.09, 0.06}, {1.0 / 3, 0.04, 0.03}, {2.0 / 3, 0.08, 0.06},
                                {0.57, 0.03, 0.02}, {0.6, 0.05, 0.03},     {0.63, 0.03, 0.02}};
-    constexpr double kWide = 0.028, kAnywhere = 0.12;
     for (std::size_t i = 0; i < kCells; ++i) {
       const double at = (static_cast<double>(i) + 0.5) / kCells;
-      double sum = kAnywhere;
+      double sum = ear::kPartAnywhere;
       for (const Slot& slot : kSlots) {
-        const double away = (at - slot.at - roundedTo(at - slot.at, 1)) / kWide;
-        sum += (hard ? slot.shareHard : slot.share) / (kWide * 2.5066) * std::exp(-away * away / 2);
+        const double away = (at - slot.at - roundedTo(at - slot.at, 1)) / ear::kPartWide;
+        sum += (hard ? slot.shareHard : slot.share) / (ear::kPartWide * 2.5066) *
+               std::exp(-away * away / 2);
       }
       of_[i] = static_cast<float>(std::log(sum));
     }
@@ -88,7 +89,7 @@ class Tracker {
     for (std::size_t d = 0; d < kJumps; ++d) {
       const int by = static_cast<int>(d) - kJump;
       for (std::size_t k = 0; k < kWidest; ++k)
-        cost_[d][k] = kChange * static_cast<float>(std::max(0, std::abs(by) - 1)) /
+        cost_[d][k] = ear::kBeatChange * static_cast<float>(std::max(0, std::abs(by) - 1)) /
                       static_cast<float>(std::max(1, static_cast<int>(k) + by + least_));
     }
   }
@@ -164,7 +165,7 @@ class Tracker {
   static constexpr int kFrames = 32, kJump = 5;
   static constexpr std::size_t kJumps = 2 * kJump + 1, kWidest = 32;
   static constexpr std::uint8_t kNoWay = 255;
-  static constexpr float kChange = 60, kNone = -1e30F;
+  static constexpr float kNone = -1e30F;
   using Row = std::array<float, kWidest + kJumps - 1>;
 
   std::size_t width() const { return static_cast<std::size_t>(most_ - least_) + 1; }
@@ -222,7 +223,6 @@ std::vector<double> gatheringPlaces(const std::vector<double>& at) {
 // Drawn to where moments gather.
 std::vector<double> drawn(const std::vector<Pulse>& pulses, std::vector<double> beats) {
   constexpr int kRounds = 4;
-  constexpr double kNear = 0.07, kStiff = 2;
   for (int round = 0; round < kRounds; ++round) {
     const BeatLine line = lineOf(beats);
     std::vector<double> at;
@@ -236,14 +236,14 @@ std::vector<double> drawn(const std::vector<Pulse>& pulses, std::vector<double> 
         const double off = a - place - roundedTo(a - place, 1);
         if (std::abs(off) < std::abs(nearest)) nearest = off;
       }
-      if (std::abs(nearest) > kNear) continue;
+      if (std::abs(nearest) > ear::kDrawNear) continue;
       const auto cell = static_cast<std::size_t>(
           std::clamp<std::int64_t>(roundToInt(a), 0, std::ssize(beats) - 1));
       away[cell] += nearest * line.periodAt(a);
       weight[cell] += 1;
     }
     for (std::size_t i = 0; i < away.size(); ++i) away[i] /= std::max(1.0, weight[i]);
-    const std::vector<double> by = smoothed(away, weight, kStiff);
+    const std::vector<double> by = smoothed(away, weight, ear::kDrawStiff);
     for (std::size_t i = 0; i < beats.size(); ++i) beats[i] += by[i];
     for (std::size_t i = 1; i < beats.size(); ++i)
       beats[i] = std::max(beats[i], beats[i - 1] + 0.02);
@@ -259,8 +259,7 @@ double loudSnare(const std::vector<Onset>& onsets) {
     if (o.used && o.piece == piece::kSnare) snares.push_back(o.velocity);
   }
   std::sort(snares.begin(), snares.end());
-  constexpr double kNearLoudest = 0.75;
-  return snares.empty() ? 0 : kNearLoudest * snares[snares.size() * 9 / 10];
+  return snares.empty() ? 0 : ear::kBackbeatShare * snares[snares.size() * 9 / 10];
 }
 
 std::vector<Pulse> pulsesOf(const std::vector<Onset>& onsets) {
@@ -293,10 +292,10 @@ std::vector<Pulse> pulsesOf(const std::vector<Onset>& onsets) {
 
 std::vector<double> basesOf(const std::vector<Pulse>& pulses) {
   const Distances distances(pulses);
-  constexpr double kStep = 1.004, kShortest = 0.28, kLongest = 1.05, kOther = 0.12;
+  constexpr double kStep = 1.004;
   constexpr std::size_t kMost = 3;
   std::vector<std::pair<double, double>> scored, peaks;  // score, period
-  for (double period = kShortest; period <= kLongest; period *= kStep) {
+  for (double period = ear::kBeatShortest; period <= ear::kBeatLongest; period *= kStep) {
     double sum = 0;
     for (const int k : {1, 2, 3}) sum += distances.near(k * period);
     scored.emplace_back(sum, period);
@@ -312,7 +311,7 @@ std::vector<double> basesOf(const std::vector<Pulse>& pulses) {
   for (const auto& [score, period] : peaks) {
     const double now = period;
     if (out.size() < kMost && std::none_of(out.begin(), out.end(), [now](double other) {
-          return std::abs(other / now - 1) < kOther;
+          return std::abs(other / now - 1) < ear::kOtherBeat;
         }))
       out.push_back(now);
   }
@@ -322,9 +321,8 @@ std::vector<double> basesOf(const std::vector<Pulse>& pulses) {
 BeatLine beatsThrough(const std::vector<Pulse>& pulses, double period, double freedom,
                       const std::stop_token& stop) {
   // What is so long is kept in less.
-  constexpr double kMany = 20'000, kLittle = 0.1;
-  const bool many = pulses.back().seconds - pulses.front().seconds > kMany * period;
-  const double held = std::max(0.03, many ? std::min(freedom, kLittle) : freedom);
+  const bool many = pulses.back().seconds - pulses.front().seconds > ear::kLongTake * period;
+  const double held = std::max(0.03, many ? std::min(freedom, ear::kLongFreedom) : freedom);
   std::vector<double> beats = Tracker(pulses, period, held).beats(stop);
   if (beats.size() < 2) beats = {pulses.front().seconds, pulses.front().seconds + period};
   if (stop.stop_requested()) return lineOf(beats);
@@ -334,14 +332,13 @@ BeatLine beatsThrough(const std::vector<Pulse>& pulses, double period, double fr
 std::vector<Beats> sharpestBeats(const std::vector<Pulse>& pulses,
                                  const std::vector<double>& periods, double freedom,
                                  const std::stop_token& stop) {
-  constexpr double kBeatWidth = 0.012, kSimple = 0.015, kNearlyAsSharp = 0.7;
   std::vector<std::pair<double, Beats>> all;
   for (const double period : periods) {
     BeatLine line = beatsThrough(pulses, period, freedom, stop);
     std::vector<double> at;
     at.reserve(pulses.size());
     for (const Pulse& p : pulses) at.push_back(line.quartersAt(p.seconds));
-    const double gathers = gatheringOf(at, line.meanPeriod(), kBeatWidth);
+    const double gathers = gatheringOf(at, line.meanPeriod(), ear::kBeatWidth);
     all.emplace_back(gathers, Beats{std::move(line), period});
   }
   std::stable_sort(all.begin(), all.end(),
@@ -351,10 +348,12 @@ std::vector<Beats> sharpestBeats(const std::vector<Pulse>& pulses,
     const double period = beats.line.meanPeriod();
     const bool known = std::any_of(out.begin(), out.end(), [period](const Beats& other) {
       const double ratio = period / other.line.meanPeriod();
-      return std::any_of(std::begin(kBeatMultiples), std::end(kBeatMultiples),
-                         [&](double times) { return std::abs(ratio / times - 1) < kSimple; });
+      return std::any_of(std::begin(kBeatMultiples), std::end(kBeatMultiples), [&](double times) {
+        return std::abs(ratio / times - 1) < ear::kSimpleRatio;
+      });
     });
-    if (!known && gathers >= kNearlyAsSharp * all.front().first) out.push_back(std::move(beats));
+    if (!known && gathers >= ear::kNearlyAsSharp * all.front().first)
+      out.push_back(std::move(beats));
   }
   return out;
 }

@@ -10,6 +10,7 @@
 #include "core/base/number.h"
 #include "core/match/division.h"
 #include "core/match/pulses.h"
+#include "core/match/weights.h"
 #include "core/perform/swing.h"
 
 namespace uneven {
@@ -114,15 +115,14 @@ class Rows {
           static_cast<double>(std::count_if(row.begin(), row.end(), [](float v) { return v > 0; }));
       if (struck == 0) continue;
       const double rate = std::clamp(struck / static_cast<double>(row.size()), 1e-3, 1 - 1e-3);
-      constexpr double kTrust = 0.8;
       // log of Gamma(x + k) / Gamma(x) for k = 0, 1, ...
       const std::size_t most = row.size() / static_cast<std::size_t>(length) + 2;
       std::vector<double> hit(most, 0), miss(most, 0), all(most, 0);
       for (std::size_t k = 1; k < most; ++k) {
         const auto before = static_cast<double>(k - 1);
-        hit[k] = hit[k - 1] + std::log(kTrust * rate + before);
-        miss[k] = miss[k - 1] + std::log(kTrust * (1 - rate) + before);
-        all[k] = all[k - 1] + std::log(kTrust + before);
+        hit[k] = hit[k - 1] + std::log(ear::kReturnTrust * rate + before);
+        miss[k] = miss[k - 1] + std::log(ear::kReturnTrust * (1 - rate) + before);
+        all[k] = all[k - 1] + std::log(ear::kReturnTrust + before);
       }
       for (std::int64_t o = 0; o < length && o < std::ssize(row); ++o) {
         std::size_t hits = 0, n = 0;
@@ -258,8 +258,7 @@ void traitsOf(const Folded& folded, std::int64_t firstStruck, std::int64_t per,
   setTrait(out, Trait::kKeeperOnHalf, share(keptHalves, halves));
   setTrait(out, Trait::kOnBeat, share(strengthOn, strength));
   setTrait(out, Trait::kMiddles, share(struckParts, parts));
-  constexpr double kUsual = 2.6;
-  const double dense = std::log(std::max(0.1, share(moments, beats)) / kUsual);
+  const double dense = std::log(std::max(0.1, share(moments, beats)) / ear::kUsualDensity);
   setTrait(out, Trait::kDense, -dense * dense);
   const std::int64_t start = firstStruck - offset;
   setTrait(out, Trait::kStartsOnBar, start % length == 0 ? 1 : 0);
@@ -360,8 +359,7 @@ class Weighing {
     std::vector<double> phases = phasesOf(quarters, width);
     if (given_) {
       // Its beats are where it says; all may lie a little early or late.
-      constexpr double kLeans = 0.07;
-      double nearest = 0, away = kLeans;
+      double nearest = 0, away = ear::kGivenLeans;
       for (const double phase : phases) {
         const double off = phase - roundedTo(phase, 1);
         if (std::abs(off) >= away) continue;
@@ -375,8 +373,8 @@ class Weighing {
       std::vector<Divided> divisions = divisionsOf(quarter, phase);
       double best = -1e300;
       for (const Divided& d : divisions) best = std::max(best, d.suited.gain);
-      constexpr double kFarBehind = 0.5;
-      std::erase_if(divisions, [&](const Divided& d) { return d.suited.gain < best - kFarBehind; });
+      std::erase_if(divisions,
+                    [&](const Divided& d) { return d.suited.gain < best - ear::kDivisionBehind; });
       for (const Divided& d : divisions) addDivided(times, seconds, phase, quarters, d);
     }
   }
@@ -426,25 +424,22 @@ class Weighing {
     base.swing = d.swing;
     base.triplets = d.triplets;
     const double felt = base.bpm.value / (compound ? 1.5 : 1);
-    constexpr double kMiddle = 105, kWide = 0.45, kSlowest = 85;
-    const double octave = std::log(felt / kMiddle) / kWide;
+    const double octave = std::log(felt / ear::kFeltMiddle) / ear::kFeltWide;
     Traits& t = base.traits;
     setTrait(t, Trait::kSharp, d.suited.gain);
     setTrait(t, Trait::kReturns, returns);
     setTrait(t, Trait::kSameHalves, halves);
     setTrait(t, Trait::kTempo, -octave * octave / 2);
-    setTrait(t, Trait::kSlow, std::max(0.0, std::log(kSlowest / felt)));
+    setTrait(t, Trait::kSlow, std::max(0.0, std::log(ear::kFeltSlowest / felt)));
     // Nobody swings in two.
-    constexpr double kSwungTwo = 0.1;
     const bool swungTwo = known.meter == Meter{2, 4} && (d.swings || d.triplets);
-    setTrait(t, Trait::kMeter, std::log(known.usual * (swungTwo ? kSwungTwo : 1)));
+    setTrait(t, Trait::kMeter, std::log(known.usual * (swungTwo ? ear::kSwungTwo : 1)));
     const auto& share = d.suited.share;
     if (d.triplets) {
       setTrait(t, Trait::kTriplets, 1);
       setTrait(t, Trait::kNoMiddle, std::max(0.0, share[2] - share[1]));
     } else if (d.swing.unit == SwingUnit::kSixteenth) {
-      constexpr double kSome = 0.05;
-      if (share[3] > kSome)
+      if (share[3] > ear::kSomeShare)
         setTrait(t, Trait::kLopsided, std::max(0.0, 1 - (share[1] + share[2]) / share[3]));
       if (d.swings) setTrait(t, Trait::kSixteenths, 1);
     } else {

@@ -11,6 +11,7 @@
 #include "core/base/number.h"
 #include "core/match/numbers.h"
 #include "core/match/pulses.h"
+#include "core/match/weights.h"
 #include "core/song/edit.h"
 
 namespace uneven {
@@ -67,10 +68,10 @@ class Likeness {
     return sum;
   }
   bool alike(const std::set<Place>& a, const std::set<Place>& b) const {
-    constexpr double kPlayed = 0.7, kHeardLeast = 1.2, kHeardShare = 0.12;
     const auto most = static_cast<double>(std::max(a.size(), b.size()));
     if (a.empty() != b.empty()) return false;
-    return apart(a, b) <= (bySound_ ? std::max(kHeardLeast, kHeardShare * most) : kPlayed);
+    return apart(a, b) <= (bySound_ ? std::max(ear::kAlikeHeardLeast, ear::kAlikeHeardShare * most)
+                                    : ear::kAlikePlayed);
   }
 
  private:
@@ -142,9 +143,7 @@ std::vector<Alike> kindsOf(const std::vector<Block>& blocks, const Likeness& lik
 
 // Seldom, and more drums than are usual: over the toms, or a filled snare.
 bool isFill(const Alike& kind, const Alike& usual, std::size_t blocks) {
-  constexpr std::size_t kSeldom = 4;
-  constexpr std::ptrdiff_t kMore = 3;
-  if (kind.blocks.size() * kSeldom > blocks || kind.places == usual.places) return false;
+  if (kind.blocks.size() * ear::kFillSeldom > blocks || kind.places == usual.places) return false;
   const auto drums = [](const Alike& of, bool toms) {
     return std::count_if(of.places.begin(), of.places.end(), [toms](const Place& place) {
       const bool tom = place.second == piece::kTomHigh || place.second == piece::kTomMid ||
@@ -153,7 +152,7 @@ bool isFill(const Alike& kind, const Alike& usual, std::size_t blocks) {
     });
   };
   return drums(kind, true) > drums(usual, true) ||
-         drums(kind, false) >= drums(usual, false) + kMore;
+         drums(kind, false) >= drums(usual, false) + ear::kFillMore;
 }
 
 Role roleOf(PieceId piece, double velocity, double loud) {

@@ -11,6 +11,7 @@
 #include "core/base/number.h"
 #include "core/match/numbers.h"
 #include "core/match/voices.h"
+#include "core/match/weights.h"
 
 namespace uneven {
 namespace {
@@ -19,10 +20,6 @@ constexpr std::size_t kGroups = 4;
 constexpr std::array<std::size_t, kGroups + 1> kGroupBands = {0, 2, 4, 6, 8};
 constexpr std::size_t kTop = kGroups - 1;
 constexpr std::ptrdiff_t kSmooth = 8, kRise = 8;  // frames
-constexpr double kFloor = 1e-9;                   // of a frame's mean square: -90 dB
-constexpr double kMostPerGroup = 1.5;
-constexpr double kThreshold = 1.6;  // of the summed rise
-constexpr double kApart = 0.050;    // s
 
 // What a voice is timed by, and by how much later than it begins, s, where nothing better is known.
 struct TimedBy {
@@ -67,7 +64,7 @@ class StrokeSearch {
     double sum = 0;
     for (std::ptrdiff_t k = 0; k < kSmooth; ++k)
       sum += energy(kGroupBands[group], kGroupBands[group + 1], frame - k);
-    return std::log10(sum / kSmooth + kFloor);
+    return std::log10(sum / kSmooth + ear::kFloor);
   }
 
   void find() {
@@ -78,17 +75,17 @@ class StrokeSearch {
         sum += energy(kGroupBands[g], kGroupBands[g + 1], i);
         if (i >= kSmooth) sum -= energy(kGroupBands[g], kGroupBands[g + 1], i - kSmooth);
         levels[static_cast<std::size_t>(i)] =
-            static_cast<float>(std::log10(std::max(0.0, sum) / kSmooth + kFloor));
+            static_cast<float>(std::log10(std::max(0.0, sum) / kSmooth + ear::kFloor));
       }
       for (std::ptrdiff_t i = 0; i < frames_; ++i) {
         // Before the first sample there was silence.
         const double before =
-            i < kRise ? std::log10(kFloor) : levels[static_cast<std::size_t>(i - kRise)];
-        sums[static_cast<std::size_t>(i)] += static_cast<float>(
-            std::clamp<double>(levels[static_cast<std::size_t>(i)] - before, 0, kMostPerGroup));
+            i < kRise ? std::log10(ear::kFloor) : levels[static_cast<std::size_t>(i - kRise)];
+        sums[static_cast<std::size_t>(i)] += static_cast<float>(std::clamp<double>(
+            levels[static_cast<std::size_t>(i)] - before, 0, ear::kMostPerGroup));
       }
     }
-    const auto apart = static_cast<std::ptrdiff_t>(kApart / hop_);
+    const auto apart = static_cast<std::ptrdiff_t>(ear::kStrokesApart / hop_);
     const auto at = [&](std::ptrdiff_t i) { return sums[static_cast<std::size_t>(i)]; };
     const auto isPeak = [&](std::ptrdiff_t i) {
       const std::ptrdiff_t to = std::min(frames_, i + apart + 1);
@@ -100,15 +97,14 @@ class StrokeSearch {
     // Loud takes have sharp strokes, soft ones flat: the threshold follows the peaks there are.
     std::vector<std::ptrdiff_t> tops;
     std::vector<double> peaks;
-    constexpr float kSurelyNone = 0.8F;
     for (std::ptrdiff_t i = 0; i < frames_; ++i) {
-      if (at(i) < kSurelyNone || !isPeak(i)) continue;
+      if (at(i) < ear::kSurelyNone || !isPeak(i)) continue;
       tops.push_back(i);
       peaks.push_back(at(i));
     }
     std::sort(peaks.begin(), peaks.end());
     const double usual = peaks.empty() ? 0 : peaks[peaks.size() * 3 / 4];
-    const double threshold = std::clamp(0.45 * usual, 1.0, kThreshold);
+    const double threshold = std::clamp(0.45 * usual, 1.0, ear::kThreshold);
     for (const std::ptrdiff_t i : tops) {
       if (at(i) < threshold) continue;
       Attack m;
@@ -120,12 +116,11 @@ class StrokeSearch {
 
   // The greatest ratio of the energy of 1 ms after to 1 ms before.
   double wholeNear(double seconds) const {
-    constexpr double kWithin = 0.020;
     constexpr std::ptrdiff_t kMs = 4;
     const PackedEnergies& fine = bands_.edges();
     const double perSecond = bands_.edgesPerSecond();
     const auto middle = static_cast<std::ptrdiff_t>(seconds * perSecond);
-    const auto reach = static_cast<std::ptrdiff_t>(kWithin * perSecond);
+    const auto reach = static_cast<std::ptrdiff_t>(ear::kWholeWithin * perSecond);
     const auto size = static_cast<std::ptrdiff_t>(fine.size());
     const auto sumFrom = [&](std::ptrdiff_t from) {
       double sum = 0;
@@ -166,21 +161,20 @@ class StrokeSearch {
       most = std::max(most, softly(band, band + 1, frame - k));
     return most;
   }
-  static constexpr double kAttack = 0.030;  // s, within which all of a unison has come
 
   Sounding heardAt(std::size_t which) const {
-    constexpr double kLaterFrom = 0.045, kLaterTo = 0.060, kClear = 0.004;
     Sounding out;
     const std::ptrdiff_t start = frameOf(attacks_[which].whole);
-    const auto attack = static_cast<std::ptrdiff_t>(kAttack / hop_);
-    const auto from = start + static_cast<std::ptrdiff_t>(kLaterFrom / hop_);
-    const auto to = start + static_cast<std::ptrdiff_t>(kLaterTo / hop_);
+    const auto attack = static_cast<std::ptrdiff_t>(ear::kAttack / hop_);
+    const auto from = start + static_cast<std::ptrdiff_t>(ear::kLaterFrom / hop_);
+    const auto to = start + static_cast<std::ptrdiff_t>(ear::kLaterTo / hop_);
     const bool covered =
-        to >= frames_ || (which + 1 < attacks_.size() &&
-                          attacks_[which + 1].whole < attacks_[which].whole + kLaterTo + kClear);
+        to >= frames_ ||
+        (which + 1 < attacks_.size() &&
+         attacks_[which + 1].whole < attacks_[which].whole + ear::kLaterTo + ear::kClearOfNext);
     double most = 0;
     for (std::size_t b = 0; b < BandEnergies::kBands; ++b) {
-      const double before = beforeAt(b, start) + kFloor / 10;
+      const double before = beforeAt(b, start) + ear::kFloor / 10;
       double peak = 0, late = 0;
       for (std::ptrdiff_t k = start; k <= start + attack; ++k)
         peak = std::max(peak, softly(b, b + 1, k));
@@ -206,11 +200,10 @@ class StrokeSearch {
   // Where a voice's own bands have risen by a part of their way; of hats by a part of what they
   // are worth themselves.
   double ownMoment(const Attack& m, std::size_t voice) const {
-    constexpr double kEarlier = 0.012, kAtMostBefore = 0.003;
     const auto [from, to, later] = kTimedBy[voice];
     const std::ptrdiff_t start = frameOf(m.whole);
-    const auto first = start - static_cast<std::ptrdiff_t>(kEarlier / hop_);
-    const auto last = start + static_cast<std::ptrdiff_t>(kAttack / hop_);
+    const auto first = start - static_cast<std::ptrdiff_t>(ear::kOwnEarlier / hop_);
+    const auto last = start + static_cast<std::ptrdiff_t>(ear::kAttack / hop_);
     double before = 0;
     for (std::ptrdiff_t k = first - 6; k < first; ++k) before += energy(from, to, k) / 6;
     std::ptrdiff_t top = start;
@@ -219,7 +212,7 @@ class StrokeSearch {
     }
     const double peak = softly(from, to, top);
     // A bass that begins just before may reach a small part of it, not a large.
-    const std::ptrdiff_t earliest = start - static_cast<std::ptrdiff_t>(kAtMostBefore / hop_);
+    const std::ptrdiff_t earliest = start - static_cast<std::ptrdiff_t>(ear::kOwnMostBefore / hop_);
     for (const double part : {0.15, 0.3, 0.5}) {
       const double wanted = before + part * (peak - before);
       std::ptrdiff_t k = earliest;
@@ -236,18 +229,17 @@ class StrokeSearch {
   // Where another leads unheard the whole sound is too early, by more or less; a drum that is
   // always as late after it does sound alone.
   static double usualLater(std::size_t voice, std::vector<double> off) {
-    constexpr std::size_t kEnough = 6;
-    constexpr double kNear = 0.0015, kTight = 0.0005, kSlowBody = 0.0085;
     // Hats are seldom heard under a snare, but beside a kick they are.
     const bool slow = voice == static_cast<std::size_t>(Voice::kKick) ||
                       voice == static_cast<std::size_t>(Voice::kTom);
-    const double latest = slow ? kSlowBody : kTimedBy[voice].later + kNear;
+    const double latest = slow ? ear::kSlowBody : kTimedBy[voice].later + ear::kUsualNear;
     const double known = kTimedBy[voice].later;
     const double median = medianOfReals(off), spread = robustSpread(off);
-    if (off.size() >= kEnough && spread < kTight && median > -kNear && median < latest)
+    if (off.size() >= ear::kUsualFewest && spread < ear::kUsualTight && median > -ear::kUsualNear &&
+        median < latest)
       return median;
-    std::erase_if(off, [&](double later) { return std::abs(later - known) > kNear; });
-    return off.size() < kEnough ? known : medianOfReals(off);
+    std::erase_if(off, [&](double later) { return std::abs(later - known) > ear::kUsualNear; });
+    return off.size() < ear::kUsualFewest ? known : medianOfReals(off);
   }
 
   std::vector<Onset> settled() {
@@ -288,9 +280,9 @@ class StrokeSearch {
         if (v == static_cast<std::size_t>(Voice::kHat)) {
           if (count == 1) o.opening = openings[i];
           // Under a drum's own noise nobody knows.
-          constexpr double kBefore = 0.003;
           for (std::size_t d = 0; d < kVoices; ++d) {
-            if (d != v && m.voices.sounds[d] && o.seconds > momentOf(d) - kBefore) o.shared = true;
+            if (d != v && m.voices.sounds[d] && o.seconds > momentOf(d) - ear::kUnderDrum)
+              o.shared = true;
           }
         }
         if (m.voices.has(Voice::kKick) && m.voices.has(Voice::kSnare)) o.shared = true;
@@ -317,8 +309,6 @@ class StrokeSearch {
 
   // How far hats that sound alone are open, by moments.
   std::vector<double> openingsOf() const {
-    constexpr double kFrom = 0.030, kLongest = 0.250, kLeast = 0.050, kBeforeNext = 0.012;  // s
-    constexpr double kTwentyDb = 2, kForever = 4;
     std::vector<double> out(attacks_.size(), 0);
     std::vector<std::pair<std::size_t, double>> rings;  // which, and the seconds of 20 dB
     for (std::size_t i = 0; i < attacks_.size(); ++i) {
@@ -326,10 +316,11 @@ class StrokeSearch {
       const double until =
           i + 1 < attacks_.size()
               ? static_cast<double>(attacks_[i + 1].frame - attacks_[i].frame) * hop_
-              : kLongest;
-      const double to = std::min(kLongest, until - kBeforeNext);
-      if (to - kFrom < kLeast) continue;
-      const std::ptrdiff_t a = attacks_[i].frame + static_cast<std::ptrdiff_t>(kFrom / hop_);
+              : ear::kRingLongest;
+      const double to = std::min(ear::kRingLongest, until - ear::kRingBeforeNext);
+      if (to - ear::kRingFrom < ear::kRingLeast) continue;
+      const std::ptrdiff_t a =
+          attacks_[i].frame + static_cast<std::ptrdiff_t>(ear::kRingFrom / hop_);
       std::ptrdiff_t b = attacks_[i].frame + static_cast<std::ptrdiff_t>(to / hop_);
       if (b >= frames_) continue;
       std::vector<double> top;
@@ -343,20 +334,19 @@ class StrokeSearch {
       }
       const double fall = top.front() - top[static_cast<std::size_t>(b - a)];
       const double seconds = static_cast<double>(b - a) * hop_;
-      rings.emplace_back(
-          i, fall <= kTwentyDb * seconds / kForever ? kForever : kTwentyDb * seconds / fall);
+      rings.emplace_back(i, fall <= ear::kTwentyDb * seconds / ear::kRingsForever
+                                ? ear::kRingsForever
+                                : ear::kTwentyDb * seconds / fall);
     }
-    constexpr std::size_t kEnough = 8;
-    if (rings.size() < kEnough) return out;
+    if (rings.size() < ear::kRingsFewest) return out;
     std::vector<double> lengths;
     lengths.reserve(rings.size());
     for (const auto& [which, length] : rings) lengths.push_back(length);
     std::sort(lengths.begin(), lengths.end());
     const double shut = lengths[lengths.size() / 10];
-    constexpr double kOpens = 1.8, kWide = 8;  // times as long
     for (const auto& [which, length] : rings) {
-      if (length < kOpens * shut) continue;
-      const double share = std::log(length / shut) / std::log(kWide);
+      if (length < ear::kOpens * shut) continue;
+      const double share = std::log(length / shut) / std::log(ear::kWideOpen);
       out[which] = std::clamp(roundedTo(share, 4), 0.25, 1.0);
     }
     return out;

@@ -4,20 +4,20 @@
 
 #include <algorithm>
 
+#include "core/match/weights.h"
+
 namespace uneven {
 namespace {
 
-constexpr double kPointMost = 0.80;
-
 // How well slots suit positions: mean log likelihood, with an even part for false strokes.
 double suits(const std::vector<double>& quarters, const SwungSlots& slots, double width) {
-  constexpr double kFalse = 0.06;
   double sum = 0;
-  const double peak = (1 - kFalse) / (width * std::sqrt(2 * 3.14159265358979)) /
+  const double peak = (1 - ear::kFalseStrokes) / (width * std::sqrt(2 * 3.14159265358979)) /
                       static_cast<double>(slots.cycle().size());
   for (const double q : quarters) {
     const double away = slots.away(q) / width;
-    sum += std::log(peak * std::exp(-away * away / 2) + kFalse / slots.length().toDouble());
+    sum += std::log(peak * std::exp(-away * away / 2) +
+                    ear::kFalseStrokes / slots.length().toDouble());
   }
   return sum / static_cast<double>(std::max<std::size_t>(1, quarters.size()));
 }
@@ -29,7 +29,7 @@ SwingGuess bestPoint(const std::vector<double>& quarters, Grid grid, SwingUnit u
   constexpr double kStep = 0.01, kShift = 0.08, kShiftStep = 0.02;
   SwingGuess best;
   const double from = written == Written::kTriplet ? 2.0 / 3 : 0.5;
-  const double to = written == Written::kTriplet ? 2.0 / 3 : kPointMost;
+  const double to = written == Written::kTriplet ? 2.0 / 3 : ear::kPointMost;
   std::vector<double> shifted(quarters.size());
   for (double shift = -kShift; shift <= kShift + 1e-9; shift += kShiftStep) {
     for (std::size_t i = 0; i < quarters.size(); ++i) shifted[i] = quarters[i] - shift;

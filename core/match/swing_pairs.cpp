@@ -8,11 +8,10 @@
 #include <cstdint>
 
 #include "core/match/numbers.h"
+#include "core/match/weights.h"
 
 namespace uneven {
 namespace {
-
-constexpr double kSharedNotes = 1.25;
 
 struct AtPart {
   std::int64_t at = 0;  // parts of a quarter, written
@@ -58,10 +57,9 @@ std::map<PieceId, Pairs> pairsOf(const PairsAsked& asked) {
       (partsOf(place.first) % pair == 0 ? onBeat : offBeat).push_back(mean);
     }
     // What is far from all others of the voice is no stroke of it: a drum's tail, say.
-    constexpr double kNoLean = 15;  // ms
     const double others = medianOfReals(offBeat);
     std::vector<double> like = onBeat;
-    std::erase_if(like, [&](double mean) { return std::abs(mean - others) > kNoLean; });
+    std::erase_if(like, [&](double mean) { return std::abs(mean - others) > ear::kNoLeanMs; });
     const bool known = !like.empty();
     const double usual = medianOfReals(known ? like : onBeat);
     // A stroke's moment without the clock; on the beat also without what its slot leans beside
@@ -103,7 +101,7 @@ std::map<PieceId, Pairs> pairsOf(const PairsAsked& asked) {
     pairs.mean = meanOf(near);
     const double n = std::max(1.0, static_cast<double>(near.size()));
     // Neighbouring pairs share a note.
-    pairs.se = std::sqrt(varianceOf(near) / n) * kSharedNotes;
+    pairs.se = std::sqrt(varianceOf(near) / n) * ear::kSharedNotes;
     pairs.points = std::move(near);
   }
   return out;

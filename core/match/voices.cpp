@@ -7,6 +7,8 @@
 #include <limits>
 #include <span>
 
+#include "core/match/weights.h"
+
 namespace uneven {
 namespace {
 
@@ -73,8 +75,7 @@ Split splitOf(std::vector<double> values) {
     const double k = static_cast<double>(i + 1), rest = n - k;
     const double within = part - sum * sum / k + squares - part - (all - sum) * (all - sum) / rest;
     // A few that are neither are no heap.
-    constexpr double kFew = 0.15;
-    if (within >= best || k < kFew * n || rest < kFew * n) continue;
+    if (within >= best || k < ear::kHeapLeast * n || rest < ear::kHeapLeast * n) continue;
     best = within;
     out.at = (values[i] + values[i + 1]) / 2;
     const double apart = (all - sum) / rest - sum / k;
@@ -96,8 +97,8 @@ class Telling {
     for (const Sounding& m : moments_) bodies.push_back(sumOf(m.energy, 1, 3));
     if (bodies.empty()) return;
     std::sort(bodies.begin(), bodies.end());
-    constexpr double kLoud = 0.95;
-    body_ = bodies[static_cast<std::size_t>(kLoud * static_cast<double>(bodies.size() - 1))];
+    body_ =
+        bodies[static_cast<std::size_t>(ear::kLoudDrums * static_cast<double>(bodies.size() - 1))];
   }
 
   std::vector<VoicesTold> run() {
@@ -152,13 +153,12 @@ class Telling {
       }
     }
     remodel();
-    constexpr double kSpread = 0.4, kFarthest = 1.6, kShorter = 0.5;  // log10 of energy
-    out.cost = kEach * static_cast<double>(voices.size());
+    out.cost = ear::kEachVoice * static_cast<double>(voices.size());
     for (std::size_t p = 0; p < kSoundParts; ++p) {
       const double more = logOf(m.energy[p]) - std::log10(model[p]);
       // Any drum may be damped.
-      const double by = p >= kBands && more < 0 ? kShorter * more : more;
-      const double away = std::min(kFarthest, std::abs(by)) / kSpread;
+      const double by = p >= kBands && more < 0 ? ear::kRingsShorter * more : more;
+      const double away = std::min(ear::kVoiceFarthest, std::abs(by)) / ear::kVoiceSpread;
       out.cost += m.trust[p] * away * away / 2;
     }
     return out;
@@ -174,15 +174,13 @@ class Telling {
 
   // Whether a moment has a drum's body: nats for it.
   double drumIn(const Sounding& m) const {
-    constexpr double kShape = -1.85, kSoft = -2.0, kSharp = 20;
     // What rings on from before is no sign of one.
-    constexpr double kTrusted = 0.25;
     SoundParts surely = m.energy;
-    for (std::size_t p = 0; p < kSoundParts; ++p) surely[p] *= m.trust[p] > kTrusted ? 1 : 0;
+    for (std::size_t p = 0; p < kSoundParts; ++p) surely[p] *= m.trust[p] > ear::kTrusted ? 1 : 0;
     const double low = logOf(sumOf(surely, 0, 2)) - logOf(sumOf(surely, 0, kBands));
     const double body = logOf(sumOf(surely, 1, 3)) - logOf(body_);
-    return kSharp *
-           std::min(std::clamp(low - kShape, -0.5, 0.5), std::clamp(body - kSoft, -0.8, 0.8));
+    return ear::kDrumSharp * std::min(std::clamp(low - ear::kDrumShape, -0.5, 0.5),
+                                      std::clamp(body - ear::kDrumSoft, -0.8, 0.8));
   }
 
   // What kick and snare of one take differ by, log10: where the body lies, how much is above it,
@@ -192,14 +190,13 @@ class Telling {
   Marks marksOf(const Sounding& m, double kickCost, double snareCost) const {
     const auto at = [&](std::size_t p) { return logOf(m.energy[p]); };
     const double body = logOf(sumOf(m.energy, 0, 3));
-    constexpr double kNats = 12;  // as one of the others
     return {at(0) - body,
             at(2) - body,
             at(3) - body,
             logOf(sumOf(m.energy, 4, 7)) - body,
             logOf(sumOf(m.energy, kBands, kBands + 3)) - body,
             logOf(sumOf(m.energy, kBands + 4, kBands + 7)) - body,
-            std::clamp((kickCost - snareCost) / kNats, -2.0, 2.0)};
+            std::clamp((kickCost - snareCost) / ear::kMarkNats, -2.0, 2.0)};
   }
   double scoreOf(const Marks& marks) const {
     double sum = -border_;
@@ -227,14 +224,13 @@ class Telling {
       }
       return splitOf(std::move(values));
     };
-    constexpr double kClear = 2.4;
     Split first;
     Marks along{};
     for (std::size_t k = 0; k < kMarks; ++k) {
       Marks one{};
       one[k] = 1;
       const Split here = split(one);
-      if (k == kMarks - 1 && here.clear > kClear) {
+      if (k == kMarks - 1 && here.clear > ear::kClearSplit) {
         // What is usual parts them by itself.
         border_ = here.at;
         return;
@@ -243,7 +239,7 @@ class Telling {
       first = here;
       along = one;
     }
-    if (first.clear < kClear) return;
+    if (first.clear < ear::kClearSplit) return;
     for (int round = 0; round < 3; ++round) {
       std::array<Marks, 2> mean{}, square{};
       std::array<double, 2> n{};
@@ -257,9 +253,8 @@ class Telling {
           square[side][k] += d[k] * d[k];
         }
       }
-      constexpr double kLeastSpread = 0.08;  // log10
       for (std::size_t k = 0; k < kMarks; ++k) {
-        double within = kLeastSpread * kLeastSpread;
+        double within = ear::kMarkSpread * ear::kMarkSpread;
         for (const std::size_t side : {0U, 1U}) {
           mean[side][k] /= n[side];
           within += (square[side][k] / n[side] - mean[side][k] * mean[side][k]) / 2;
@@ -271,7 +266,7 @@ class Telling {
         for (double& a : along) a = -a;
       }
       first = split(along);
-      if (first.clear < kClear) return;
+      if (first.clear < ear::kClearSplit) return;
     }
     along_ = along;
     border_ = first.at;
@@ -284,16 +279,14 @@ class Telling {
     const Gains bass = explain(m, {kBassVoice});
     Gains kick = best(m, kKickVoice), snare = best(m, kSnareVoice);
     const Gains& drum = scoreOf(marksOf(m, kick.cost, snare.cost)) > 0 ? snare : kick;
-    constexpr double kOther = 6;
     Gains out = hats.cost < drum.cost - drumIn(m) ? hats : drum;
     // A bass is no stroke; what is like none of them is something else.
-    constexpr double kSurelyBass = 2, kLikeABass = 15, kLikeNone = 40;
-    if (bass.cost + kSurelyBass < out.cost && bass.cost < kLikeABass) out = bass;
+    if (bass.cost + ear::kSurelyBass < out.cost && bass.cost < ear::kLikeABass) out = bass;
     if (toms_) {
       const Gains tom = explain(m, {kTomVoice});
-      if (drumIn(m) > 0 && tom.cost + kOther < out.cost) out = tom;
+      if (drumIn(m) > 0 && tom.cost + ear::kOtherVoice < out.cost) out = tom;
     }
-    if (out.cost > kLikeNone) out.of.fill(0);
+    if (out.cost > ear::kLikeNone) out.of.fill(0);
     return out;
   }
 
@@ -308,7 +301,6 @@ class Telling {
   }
 
   void learn(const std::vector<const Sounding*>& sample) {
-    constexpr double kOutweighs = 0.8, kBefore = 3;
     std::array<std::array<double, kSoundParts>, kAllVoices> sum{}, weight{};
     int drums = 0, toms = 0;
     for (const Sounding* m : sample) {
@@ -320,7 +312,7 @@ class Telling {
         for (std::size_t p = 0; p < kSoundParts; ++p) {
           double model = kLeastEnergy;
           for (std::size_t o = 0; o < kAllVoices; ++o) model += t.of[o] * linear_[o][p];
-          if (t.of[v] * linear_[v][p] < kOutweighs * model) continue;
+          if (t.of[v] * linear_[v][p] < ear::kOutweighs * model) continue;
           const double here = logOf(m->energy[p]) - logOf(t.of[v]);
           sum[v][p] += m->trust[p] * std::clamp(here, first_[v][p] - 2, first_[v][p] + 2);
           weight[v][p] += m->trust[p];
@@ -331,7 +323,8 @@ class Telling {
     toms_ = toms_ && toms * 4 < drums;
     for (const std::size_t v : {kKickVoice, kSnareVoice, kHatVoice}) {
       for (std::size_t p = 0; p < kSoundParts; ++p)
-        log_[v][p] = (sum[v][p] + kBefore * first_[v][p]) / (weight[v][p] + kBefore);
+        log_[v][p] =
+            (sum[v][p] + ear::kKnownBefore * first_[v][p]) / (weight[v][p] + ear::kKnownBefore);
       // Its bands at once sum to 1 again.
       double all = 0;
       for (std::size_t b = 0; b < kBands; ++b) all += std::pow(10, log_[v][b]);
@@ -339,7 +332,6 @@ class Telling {
     }
   }
 
-  static constexpr double kEach = 2.5;  // nats that another voice has to be worth
   const std::vector<Sounding>& moments_;
   double body_ = kLeastEnergy;  // of the loudest drums
   Marks along_{};
