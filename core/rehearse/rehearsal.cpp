@@ -89,13 +89,6 @@ RehearsalPlace stepBy(const RehearsalRules& rules, RehearsalPlace at, int by) {
   return out.step == at.step ? at : out;
 }
 
-RehearsalPlace rungBy(const RehearsalRules& rules, RehearsalPlace at, int by) {
-  RehearsalPlace out;
-  out.step = at.step;
-  out.rung = moved(at.rung, by, rules.ladder.rungs().size());
-  return out.rung == at.rung ? at : out;
-}
-
 PracticeTemplate withFillAfter(const Groove& groove, const std::optional<Groove>& fill, int times) {
   PracticeTemplate out;
   const int most = std::max(1, (kBarsMax - 1) / groove.bars);

@@ -36,7 +36,6 @@ struct RehearsalPlace {
 RehearsalPlace placeAfter(const RehearsalRules& rules, RehearsalPlace at, bool clean);
 // By hand: the next step, the one before; tempos stay. At the ends nothing changes.
 RehearsalPlace stepBy(const RehearsalRules& rules, RehearsalPlace at, int by);
-RehearsalPlace rungBy(const RehearsalRules& rules, RehearsalPlace at, int by);
 
 // The groove so many times, then a fill in the last bar, and round again: closer to music than a
 // loop. `fill` nothing: that bar is left to the player, `free`. Of a groove in one meter; the times

@@ -9,19 +9,6 @@
 namespace uneven {
 namespace {
 
-// Strokes by a key of 0..keys-1, in order of time where keys are equal; fills where each begins.
-template <typename Key>
-std::vector<std::uint32_t> sortedBy(const std::vector<Stroke>& strokes, std::size_t keys, Key key,
-                                    std::vector<std::uint32_t>& starts) {
-  starts.assign(keys + 1, 0);
-  for (const Stroke& s : strokes) ++starts[key(s) + 1];
-  for (std::size_t i = 1; i < starts.size(); ++i) starts[i] += starts[i - 1];
-  std::vector<std::uint32_t> next(starts.begin(), starts.end() - 1);
-  std::vector<std::uint32_t> out(strokes.size());
-  for (std::uint32_t i = 0; i < strokes.size(); ++i) out[next[key(strokes[i])]++] = i;
-  return out;
-}
-
 bool asksByHand(const Score& score, const Score::Block& block) {
   return score.feels[block.feel].asksByHand() ||
          (block.morphs() && score.feels[block.before].asksByHand());
@@ -63,12 +50,16 @@ const Take::Index& Take::index() const {
       hits += static_cast<std::uint32_t>(block.groove->hits.size());
     }
     index_.firstHit.push_back(hits);
-    index_.byHit = sortedBy(
-        strokes(), hits, [this](const Stroke& s) { return index_.firstHit[s.block] + s.hit; },
-        index_.hitStarts);
-    index_.byPiece = sortedBy(
-        strokes(), score_.kit->pieces.size(), [](const Stroke& s) { return s.piece.value; },
-        index_.pieceStarts);
+    // By hit, in order of time where hits are one.
+    const auto hitOf = [this](const Stroke& s) { return index_.firstHit[s.block] + s.hit; };
+    std::vector<std::uint32_t>& starts = index_.hitStarts;
+    starts.assign(std::size_t{hits} + 1, 0);
+    for (const Stroke& s : strokes()) ++starts[hitOf(s) + 1];
+    for (std::size_t i = 1; i < starts.size(); ++i) starts[i] += starts[i - 1];
+    std::vector<std::uint32_t> next(starts.begin(), starts.end() - 1);
+    index_.byHit.resize(strokes().size());
+    for (std::uint32_t i = 0; i < strokes().size(); ++i)
+      index_.byHit[next[hitOf(strokes()[i])]++] = i;
   });
   return index_;
 }
@@ -92,10 +83,6 @@ Take::Indices Take::hits(std::size_t begin, std::size_t end) const {
   return Indices(index().byHit).subspan(starts[begin], starts[end] - starts[begin]);
 }
 
-Take::Indices Take::ofBlock(std::uint32_t block) const {
-  return hits(index().firstHit[block], index().firstHit[block + 1]);
-}
-
 Take::Indices Take::ofHit(std::uint32_t block, std::uint32_t hit) const {
   return hits(index().firstHit[block] + hit, index().firstHit[block] + hit + 1);
 }
@@ -117,13 +104,6 @@ Take::Indices Take::ofBar(int bar) const {
   };
   const Beat length = block.groove->meter.barLength();
   return hits(firstAt(Beat(inBlock) * length), firstAt(Beat(inBlock + 1) * length));
-}
-
-Take::Indices Take::ofPiece(PieceId piece) const {
-  const std::vector<std::uint32_t>& starts = index().pieceStarts;
-  if (piece.value + std::size_t{1} >= starts.size()) return {};
-  const std::uint32_t begin = starts[piece.value];
-  return Indices(index().byPiece).subspan(begin, starts[piece.value + std::size_t{1}] - begin);
 }
 
 Take::Range Take::between(Moment from, Moment to) const {

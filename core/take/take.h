@@ -8,7 +8,7 @@
 // them; elsewhere limbs() tells them when it is asked.
 //
 // Strokes are named by their place in performance().strokes, which is in order of time; the index
-// finds them by block, bar, hit and piece without a search through all:
+// finds them by hit and bar without a search through all:
 //
 //   ofHit(b, h)   an ornament's strokes and the hit's own, in order of time
 //   ofBar(n)      those whose hits are written in the song's bar n, in the order of the hits
@@ -49,10 +49,8 @@ class Take {
   const std::vector<Limb>& limbs() const;
 
   using Indices = std::span<const std::uint32_t>;
-  Indices ofBlock(std::uint32_t block) const;
   Indices ofHit(std::uint32_t block, std::uint32_t hit) const;
-  Indices ofBar(int bar) const;          // none where the score has no such bar
-  Indices ofPiece(PieceId piece) const;  // in order of time
+  Indices ofBar(int bar) const;  // none where the score has no such bar
   struct Range {
     std::uint32_t begin = 0, end = 0;
     bool operator==(const Range&) const = default;
@@ -66,8 +64,6 @@ class Take {
     std::vector<std::uint32_t> firstHit;   // of each block, counted over all; then how many
     std::vector<std::uint32_t> byHit;      // strokes
     std::vector<std::uint32_t> hitStarts;  // of each hit, in byHit; then its size
-    std::vector<std::uint32_t> byPiece;
-    std::vector<std::uint32_t> pieceStarts;
   };
   const Index& index() const;
   Indices hits(std::size_t begin, std::size_t end) const;

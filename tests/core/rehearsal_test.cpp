@@ -64,10 +64,10 @@ TEST(Rehearsals, GoUpWhenItIsCleanAndDownWhenItIsNot) {
     EXPECT_EQ(at.reached, c.reached) << c.played;
   }
   rules.ladder.down = 0;
-  RehearsalPlace at = rungBy(rules, {}, 1);
+  RehearsalPlace at;
+  at.rung = 1;
   for (int i = 0; i < 5; ++i) at = placeAfter(rules, at, false);
   EXPECT_EQ(at.rung, 1U);
-  EXPECT_EQ(rungBy(rules, at, 9).rung, 2U);
   EXPECT_EQ(stepBy(rules, at, -1), at);
   EXPECT_EQ(stepBy(rules, at, 1).step, 1U);
 }
