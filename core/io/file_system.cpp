@@ -305,7 +305,9 @@ std::vector<std::string> PosixFileSystem::namesIn(const std::string& folder,
 }
 
 void removeUnfinishedWhenKilled() {
-  for (const int signal : {SIGTERM, SIGINT, SIGHUP}) ::signal(signal, Unfinished::removeAll);
+  for (const int signal : {SIGTERM, SIGINT, SIGHUP}) {
+    if (::signal(signal, Unfinished::removeAll) == SIG_IGN) ::signal(signal, SIG_IGN);
+  }
 }
 
 std::unique_ptr<FileLock> PosixFileSystem::tryLock(const std::string& path) {

@@ -68,7 +68,8 @@ inline constexpr std::uint64_t kFileMost = std::uint64_t{1} << 30;
 inline constexpr std::uint64_t kDeviceMost = std::uint64_t{1} << 16;
 
 // From here on SIGTERM, SIGINT and SIGHUP take away what this process is writing beside its places,
-// before they end it. Threads: once, at the start of main.
+// before they end it. What was ignored when the program began, as under nohup, still is. Threads:
+// once, at the start of main.
 void removeUnfinishedWhenKilled();
 
 // Whether both paths lead to one file, by whatever links.

@@ -71,6 +71,8 @@ TEST(Saving, AskedToEndNothingIsLeftBeside) {
     const int signal = i % 2 == 0 ? SIGTERM : SIGINT;
     const pid_t child = ::fork();
     if (child == 0) {
+      // What runs in the background may have been begun with it ignored.
+      ::signal(signal, SIG_DFL);
       removeUnfinishedWhenKilled();
       for (;;) (void)saveAtomically(files, file, text);
     }
@@ -80,6 +82,22 @@ TEST(Saving, AskedToEndNothingIsLeftBeside) {
     ::waitpid(child, &status, 0);
     EXPECT_TRUE(WIFSIGNALED(status) && WTERMSIG(status) == signal);
     ASSERT_EQ(folder.fileCount(), 1U) << "after " << i;
+  }
+}
+
+// As nohup begins a program that is to outlive its terminal.
+TEST(Saving, WhatWasIgnoredBeforeEndsNothing) {
+  for (const int signal : {SIGHUP, SIGINT, SIGTERM}) {
+    const pid_t child = ::fork();
+    if (child == 0) {
+      ::signal(signal, SIG_IGN);
+      removeUnfinishedWhenKilled();
+      ::raise(signal);
+      ::_exit(7);
+    }
+    int status = 0;
+    ::waitpid(child, &status, 0);
+    EXPECT_TRUE(WIFEXITED(status) && WEXITSTATUS(status) == 7) << signal;
   }
 }
 
