@@ -16,6 +16,7 @@
 
 namespace uneven {
 
+// With what is given in place of what was there; the kit map by its id.
 Song withTitle(Song song, std::string title);
 Song withMap(Song song, std::string id);
 Song withPlayer(Song song, std::string id);  // "": the default one

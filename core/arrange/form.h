@@ -16,6 +16,7 @@
 
 namespace uneven {
 
+// The form as it stands: what withForm reads back to the same song.
 std::string formText(const Song& song);
 
 // Errors, with what is wrong at which item: kSyntax, kUnknown for a name that is neither a

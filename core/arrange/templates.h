@@ -22,6 +22,7 @@ namespace uneven {
 struct SectionTemplate {
   std::string_view id, title, help;
 };
+// In the order they are shown in.
 const std::vector<SectionTemplate>& sectionTemplates();
 
 struct TemplateAsked {

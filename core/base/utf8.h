@@ -7,6 +7,7 @@
 
 namespace uneven {
 
+// Good to the last byte; the empty text is.
 bool isUtf8(std::string_view bytes);
 
 // The same text with U+FFFD in place of each byte that is no part of good UTF-8.

@@ -70,6 +70,7 @@ Song withMend(Song song, const Mend& mend);
 // Its groove so mended. Precondition: mend.ofGroove().
 Groove mendedGroove(const Song& song, const Mend& mend);
 
+// `db` louder by core/measure/level.h, rounded, held to 1..127.
 Velocity louderBy(Velocity velocity, double db);
 
 }  // namespace uneven

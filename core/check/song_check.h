@@ -17,6 +17,7 @@
 
 namespace uneven {
 
+// dB; and a figure to a tenth, as findings tell it.
 inline double levelOfHit(const Hit& hit) {
   return levelOf(hit.velocity).value;
 }

@@ -15,6 +15,7 @@
 
 namespace uneven {
 
+// A first line with all columns, then a line a hit in the groove's order.
 std::string writeHitsCsv(const Groove& groove, const Kit& kit);
 
 // The hits go into a groove of as many bars of 4/4 as they need. Of hits that share piece and

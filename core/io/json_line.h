@@ -15,6 +15,7 @@ namespace uneven {
 // With its quotes; what is no UTF-8 becomes U+FFFD.
 std::string quotedWithEscapes(std::string_view text);
 
+// The same into `out`, quick where nothing is to be escaped.
 inline void putQuoted(TextOut& out, std::string_view text) {
   const bool plain = std::all_of(text.begin(), text.end(), [](char c) {
     return c >= 0x20 && c != '"' && c != '\\';  // char is signed: bytes of UTF-8 are below 0

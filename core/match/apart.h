@@ -29,6 +29,7 @@ inline std::int64_t cellKey(Beat at, PieceId piece) {
 struct Extent {
   double first = 0, last = 0;  // swung quarters; 0 where none counts
 };
+// Over the strokes that are used.
 Extent extentOf(const std::vector<Placed>& placed);
 
 class Apart {

@@ -25,6 +25,7 @@ struct DriftTold {
   Bpm bpmSe{0};
   std::vector<std::string> doubts;
 };
+// Where clock and limbs cannot be told apart all is the clock's, and a doubt says so.
 DriftTold driftOf(const DriftAsked& asked);
 
 }  // namespace uneven

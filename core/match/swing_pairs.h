@@ -26,6 +26,7 @@ struct PairsAsked {
   Swing swing;
   bool bySound = false;  // a timekeeper under a drum is not heard, and is there all the same
 };
+// By voice, of however few pairs.
 std::map<PieceId, Pairs> pairsOf(const PairsAsked& asked);
 
 // Voices that swing alike, as one.

@@ -41,6 +41,7 @@ struct VoicesTold {
   }
 };
 
+// Beside the moments, of which all of a take are given: voices are learnt from it.
 std::vector<VoicesTold> tellVoices(const std::vector<Sounding>& moments);
 
 }  // namespace uneven

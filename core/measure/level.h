@@ -17,6 +17,7 @@ struct Decibels {
   auto operator<=>(const Decibels&) const = default;
 };
 
+// 0 dB at 127, less below.
 Decibels levelOf(Velocity velocity);
 // 40 log10(v / 127) for a median, which can lie between two velocities; v > 0.
 Decibels levelOf(double velocity);

@@ -23,6 +23,7 @@ struct NoteValue {
 // From quarters to thirty-seconds, the longest first.
 const std::vector<NoteValue>& noteValues();
 
+// length x 60 000 / BPM: an eighth at 120 lasts 250 ms.
 Milliseconds noteLength(Bpm bpm, Beat length);
 
 // Another tempo at which other notes are exactly as long.

@@ -27,6 +27,7 @@ class StrokeOrder {
   std::vector<std::uint8_t> rank_;
 };
 
+// By StrokeOrder.
 void orderByTime(std::vector<Stroke>& strokes, const Kit& kit);
 
 }  // namespace uneven

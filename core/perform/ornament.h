@@ -29,6 +29,7 @@ struct OrnamentStroke {
 
 inline constexpr Milliseconds kGraceGap{30};
 
+// Besides the main one, in order of time; `quarter` is how long one lasts there.
 std::vector<OrnamentStroke> ornamentStrokes(const Hit& hit, Beat slot, Beat room,
                                             Milliseconds quarter);
 

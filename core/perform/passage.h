@@ -41,6 +41,7 @@ struct PassChange {
   bool none() const { return !crash && after == FillAfter::kNothing && !fill; }
 };
 
+// The groove as that pass of the section plays it; as long, and in the same meter.
 Groove passageOf(const Groove& base, const Section& section, const Kit& kit,
                  const PassChange& change);
 

@@ -2,9 +2,8 @@
 // A groove broken down into steps to be learnt one after the other, and the ladder of tempos for
 // each.
 //
-//   by voice    hands alone; then the kicks one at a time, in order; the foot on the hats; ghosts
-//   one
-//               at a time; openings last
+//   by voice    hands alone; then the kicks one at a time, in order; the foot on the hats;
+//               ghosts one at a time; openings last
 //   by limb     one limb, then two, three and all
 //   by beat     each count alone, pairs, half bars, the bar, bars joined
 //   surface     the hands alone on one drum
@@ -30,6 +29,7 @@ struct RehearsalStep {
   Selection added;  // that the step before has not
 };
 inline constexpr std::size_t kStepsMost = 200;
+// At most kStepsMost; none of a groove without strokes.
 std::vector<RehearsalStep> stepsOf(const Groove& groove, const Kit& kit, StepsBy by);
 // The strokes around a position, with a count before and one after.
 RehearsalStep hardSpot(const Groove& groove, Beat at);

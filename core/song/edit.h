@@ -32,6 +32,7 @@ struct HitRef {
 };
 using Selection = std::set<HitRef>;
 
+// Of the hit at an index, which must be there, and back; nothing: no such hit.
 HitRef refOf(const Groove& groove, std::size_t index);
 std::optional<std::size_t> indexOf(const Groove& groove, const HitRef& ref);
 // The selected hits that exist, in the groove's order.

@@ -27,6 +27,7 @@ struct Named {
 template <typename E>
 std::span<const Named<E>> namesOf();
 
+// "": none of its values.
 template <typename E>
 std::string_view textOf(E value) {
   for (const Named<E>& n : namesOf<E>()) {
@@ -35,6 +36,7 @@ std::string_view textOf(E value) {
   return {};
 }
 
+// "right hand"
 template <typename E>
 std::string_view spokenName(E value) {
   for (const Named<E>& n : namesOf<E>()) {
@@ -43,6 +45,7 @@ std::string_view spokenName(E value) {
   return {};
 }
 
+// Nothing: no such word. Case counts.
 template <typename E>
 std::optional<E> fromText(std::string_view text) {
   for (const Named<E>& n : namesOf<E>()) {

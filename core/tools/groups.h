@@ -8,17 +8,18 @@
 
 namespace uneven {
 
-std::vector<Tool> startTools();      // start
-std::vector<Tool> entryTools();      // sticking, ostinato, backbeat, fill-gaps
-std::vector<Tool> embellishTools();  // echo, rebound, linearise
-std::vector<Tool> orchestrateTools();
-std::vector<Tool> rearrangeTools();  // rotate, shift, reverse, stretch, mirror, bars
-std::vector<Tool> levelTools();      // accents, shapes, depth
+std::vector<Tool> startTools();        // start
+std::vector<Tool> entryTools();        // sticking, ostinato, backbeat, fill-gaps
+std::vector<Tool> embellishTools();    // echo, rebound, linearise
+std::vector<Tool> orchestrateTools();  // strokes from piece to piece
+std::vector<Tool> rearrangeTools();    // rotate, shift, reverse, stretch, mirror, bars
+std::vector<Tool> levelTools();        // accents, shapes, depth
 
 std::vector<SongTool> feelTools();  // swing, displacement, drift, morph
 // Sections, fills, templates, tempo, joints, form.
 std::vector<SongTool> arrangementTools();
 
+// One of them.
 SongTool songTool(std::string name, std::string title, std::string help,
                   std::vector<ToolParameter> parameters,
                   std::function<void(ToolCall&, Song&)> change);

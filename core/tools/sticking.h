@@ -39,6 +39,7 @@ struct Rudiment {
   int slotsPerQuarter = 4;
 };
 
+// All 40, in the order of their list; by name, nullptr: none of that name.
 std::span<const Rudiment> rudiments();
 const Rudiment* findRudiment(std::string_view name);
 

@@ -68,6 +68,7 @@ const std::vector<Tool>& tools();
 // nullptr when there is none of that name.
 const Tool* findTool(std::string_view name);
 
+// Errors: kUnknown for a tool or a word that is not there, kLimit for a value that is not allowed.
 Result<ToolOutcome> runTool(std::string_view name, const Groove& groove, const Kit& kit,
                             const Arguments& arguments);
 

@@ -18,6 +18,7 @@
 
 namespace uneven {
 
+// Positions ascend; `slot` above 0.
 double rhythmDistance(const std::vector<Beat>& a, const std::vector<Beat>& b, Beat slot);
 // A variant that is longer than its core is held against the core played over and over.
 double grooveDistance(const Groove& core, const Groove& variant);
@@ -40,6 +41,7 @@ class Measurer {
   PieceId voice_;
   WeighedSlots slots_;
 };
+// Of one of them.
 Measures measure(const Groove& core, const Groove& variant, PieceId voice);
 
 // BPM up to which the player can play it; 0: at no tempo (a third hand).

@@ -25,6 +25,7 @@ struct Figure {
 };
 Figure replayed(const Groove& groove, Beat from, Beat to);
 
+// What lasts so long, over bars of that length and so many times the song's tempo.
 Relaid relaidAs(Beat lasts, Beat bar, Beat times);
 
 // How a figure is laid over the bar.

@@ -62,6 +62,7 @@ Walk reordered(const Walk& walk, std::vector<std::uint64_t> order);
 
 // --- Verdicts ---
 
+// By the variant's key; nullptr: none. And set, in place of what was there.
 const WalkNote* verdictOf(const Groove& groove, const std::string& key);
 Groove withVerdict(Groove groove, const std::string& key, WalkMark mark, std::string note);
 // All that is marked in a song's grooves: one line each, or CSV (groove, variant, mark, note).

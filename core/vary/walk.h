@@ -24,6 +24,7 @@ struct Placement {
 // for 1".
 std::string placementText(const Placement& placement);
 
+// All of the span, from and to in the groove, in the order above.
 std::vector<Placement> placements(const Groove& groove, Beat from, Beat to);
 
 // The groove with its hats shut in the span but for the placement, opened by `open`; those in

@@ -27,13 +27,14 @@ struct WalkKind : Tool {
   std::function<Walk(WalkCall&)> begin;
 };
 
+// In the order they are offered in.
 const std::vector<WalkKind>& walks();
 // nullptr when there is none of that name.
 const WalkKind* findWalk(std::string_view name);
 
 inline constexpr std::uint64_t kSortedMost = 20'000, kSortedHitsMost = 2'000'000;
 
-// Of a million variants the million and first is asked for by nobody.
+// Told how far it is, 0..1; false gives it up, with givenUp().
 using WalkProgress = std::function<bool(double)>;
 Result<Walk> makeWalk(std::string_view name, const Song& song, const std::string& grooveId,
                       const Arguments& arguments, const Profile& profile,
