@@ -92,11 +92,12 @@ class Fitter {
       takeApart(2 * kTurns, further);
       pairs_ = pairsOf(fit_.swing);
     }
+    if (stop_.stop_requested()) return std::nullopt;
+    // From here on it is told whole: what is stopped keeps nothing of it.
     if (kept_ != nullptr) {
       kept_->settled = std::make_shared<Settled>(
           Settled{found, wanted_, fit_.slots, fit_.swing, fit_.grid, apart_});
     }
-    if (stop_.stop_requested()) return std::nullopt;
     tellBpm();
     // Half of what is left to be told is the drift.
     std::future<DriftTold> drift = std::async(aside(), [this] { return driftOf(driftAsked()); });
