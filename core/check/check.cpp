@@ -144,13 +144,14 @@ Checked check(const Take& take, const Profile& profile, const KitMap& map,
               const std::stop_token& stop) {
   Checked out;
   out.findings = SongCheck(take, profile, map, stop).run();
-  if (stop.stop_requested()) return out;
+  if (stop.stop_requested()) return {};
   const auto left =
       std::stable_partition(out.findings.begin(), out.findings.end(),
                             [&](const Finding& f) { return !leftAlone(take.song(), f); });
   out.left.assign(std::move_iterator(left), std::move_iterator(out.findings.end()));
   out.findings.erase(left, out.findings.end());
   keepWhatMends(take, profile, map, out.findings, stop);
+  if (stop.stop_requested()) return {};
   std::stable_sort(
       out.findings.begin(), out.findings.end(), [](const Finding& a, const Finding& b) {
         return std::tuple(b.severity, a.bar, a.at) < std::tuple(a.severity, b.bar, b.at);

@@ -58,8 +58,7 @@ struct Checked {
   std::vector<Finding> left;      // that the song leaves alone
 };
 
-// Of a whole song, or of a groove alone; `take` is of the song as it is. Stopped: what it answers
-// says nothing.
+// Of a whole song, or of a groove alone; `take` is of the song as it is. Stopped: nothing.
 Checked check(const Take& take, const Profile& profile, const KitMap& map,
               const std::stop_token& stop = {});
 

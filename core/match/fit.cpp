@@ -545,7 +545,7 @@ class Fitter {
     for (const Onset& o : onsets_) {
       if (o.used) quarters.push_back(fit_.grid.line.quartersAt(o.seconds));
     }
-    return gatheringOf(quarters, period(), 0.012);
+    return gatheringOf(quarters, period(), ear::kGatherWidth);
   }
   void tellConfidence(double gathering) {
     const auto wanted = static_cast<double>(
