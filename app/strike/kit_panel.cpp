@@ -42,7 +42,8 @@ KitPanel::KitPanel(Editing& editing, QWidget* parent) : Card(parent), editing_(e
   add->setToolTip(tr("A further piece: a second crash, a rim, a bell"));
   remove_ = new ActionButton(tr("Remove"), ActionButton::Tone::kQuiet, this);
   remove_->setObjectName(QStringLiteral("kit-remove"));
-  remove_->setToolTip(tr("Pieces that you added and no groove strikes can be removed"));
+  remove_->setToolTip(
+      tr("Pieces that you added and that no groove or section plays can be removed"));
   buttons->addWidget(add, 1);
   buttons->addWidget(remove_);
   layout->addLayout(buttons);
@@ -194,7 +195,8 @@ void KitPanel::addPiece() {
 void KitPanel::removePiece() {
   auto without = withoutPiece(editing_.document().song(), list_->chosen());
   if (!without) {
-    return Q_EMIT refused(tr("Only a piece that you added and no groove strikes can be removed"));
+    return Q_EMIT refused(
+        tr("Only a piece that you added and that no groove or section plays can be removed"));
   }
   editing_.document().apply(tr("A piece removed"), *std::move(without));
 }

@@ -456,6 +456,13 @@ std::optional<Song> withoutPiece(const Song& song, PieceId piece) {
       if (hit.piece == piece) return std::nullopt;
     }
   }
+  const std::string& named = (*song.kit)[piece].id;
+  for (const Section& section : song.arrangement) {
+    if (section.crash && section.crash->piece == named) return std::nullopt;
+    for (const auto& [from, to] : section.swap) {
+      if (to == named) return std::nullopt;
+    }
+  }
   // Pieces behind it move up by one.
   const auto renamed = [&](PieceId id) {
     return id > piece ? PieceId{static_cast<std::uint8_t>(id.value - 1)} : id;
@@ -481,6 +488,10 @@ std::optional<Song> withoutPiece(const Song& song, PieceId piece) {
     for (Slot& slot : feel.slots) {
       if (slot.piece) slot.piece = renamed(*slot.piece);
     }
+  }
+  for (Section& section : out.arrangement) {
+    std::erase(section.mute, named);
+    section.swap.erase(named);
   }
   for (auto& groove : out.grooves) {
     groove.edit([&](Groove& g) {

@@ -135,8 +135,9 @@ Song withoutGroove(Song song, const std::string& id);
 // order where there is an arrangement.
 Song withGrooveMoved(Song song, const std::string& id, int by);
 
-// Without a piece of the song's own: what the feels say of it goes too. Nothing where the piece is
-// the house kit's or a groove strikes it.
+// Without a piece of the song's own: what feels, the mix, mutes and swaps say of it goes too.
+// Nothing where the piece is the house kit's, a groove strikes it, or a section swaps to it or
+// crashes on it.
 std::optional<Song> withoutPiece(const Song& song, PieceId piece);
 
 // What File > New gives: one empty groove of two bars of 4/4 with a straight feel, arranged once.

@@ -3,9 +3,11 @@
 
 #include <gtest/gtest.h>
 
+#include <map>
 #include <set>
 
 #include "core/io/song_json.h"
+#include "core/perform/score.h"
 #include "tests/support/random_song.h"
 
 namespace uneven {
@@ -188,17 +190,18 @@ TEST(Edit, ZeroErasesADisplacement) {
   EXPECT_EQ(feel, Feel{});
 }
 
+Kit kitWith(const std::vector<std::string>& own) {
+  Kit kit = houseKit();
+  for (const std::string& id : own) {
+    Piece piece;
+    piece.id = piece.name = id;
+    kit.order.push_back({static_cast<std::uint8_t>(kit.pieces.size())});
+    kit.pieces.push_back(piece);
+  }
+  return kit;
+}
+
 TEST(Edit, PiecesAreCarriedByTheirIds) {
-  const auto kitWith = [](const std::vector<std::string>& own) {
-    Kit kit = houseKit();
-    for (const std::string& id : own) {
-      Piece piece;
-      piece.id = piece.name = id;
-      kit.order.push_back({static_cast<std::uint8_t>(kit.pieces.size())});
-      kit.pieces.push_back(piece);
-    }
-    return kit;
-  };
   const Kit from = kitWith({"gong", "bell-tree"});
   Song song = blankSong();
   song.kit = SharedValue<Kit>(kitWith({"bell-tree"}));
@@ -228,6 +231,24 @@ TEST(Edit, PiecesAreCarriedByTheirIds) {
   EXPECT_EQ(hits.size(), 1U);
 }
 
+// What feels and mix say of pieces, by their names, but for one.
+std::map<std::string, double> saidOfPieces(const Song& song, const std::string& but) {
+  std::map<std::string, double> out;
+  const auto say = [&](const std::string& what, PieceId id, double value) {
+    const std::string& name = (*song.kit)[id].id;
+    if (name != but) out[what + " " + name] = value;
+  };
+  for (const auto& [id, mix] : song.mixer) say("mix", id, mix.levelDb);
+  for (const Feel& feel : song.feels) {
+    for (const auto& [id, depth] : feel.swing.depth) say(feel.id + " depth", id, depth);
+    for (const auto& [id, ms] : feel.displacement) say(feel.id + " lean", id, ms.count());
+    for (const Slot& slot : feel.slots) {
+      if (slot.piece) say(feel.id + " " + slot.at.toString(), *slot.piece, slot.shift.count());
+    }
+  }
+  return out;
+}
+
 TEST(Edit, WithoutAPieceNothingElseChanges) {
   Random random(44);
   for (int i = 0; i < 60; ++i) {
@@ -242,9 +263,17 @@ TEST(Edit, WithoutAPieceNothingElseChanges) {
     hit.piece = last;
     song = withGroove(song, withHit(*song.grooves[0], hit));
     EXPECT_FALSE(withoutPiece(song, last)) << "it is struck";
+    for (const PieceId id : {first, last}) {
+      song.mixer[id].levelDb = -3.0 - id.value;
+      for (Feel& feel : song.feels) {
+        setDisplacement(feel, id, Milliseconds(id.value));
+        setSlot(feel, Beat(1), id, Milliseconds(4));
+      }
+    }
     const auto without = withoutPiece(song, first);
     ASSERT_TRUE(without);
     const std::string gone = (*song.kit)[first].id;
+    EXPECT_EQ(saidOfPieces(*without, ""), saidOfPieces(song, gone));
     EXPECT_FALSE(without->kit->find(gone));
     EXPECT_EQ(without->kit->pieces.size() + 1, song.kit->pieces.size());
     const auto strikes = [](const Song& s) {
@@ -257,6 +286,41 @@ TEST(Edit, WithoutAPieceNothingElseChanges) {
     EXPECT_EQ(strikes(*without), strikes(song));
     EXPECT_TRUE(readSong(writeSong(*without), "song"));
   }
+}
+
+TEST(Edit, WhatIsTakenAwayLeavesASongThatIsReadBack) {
+  Random random(45);
+  const auto expectRead = [](const Song& song, const std::string& what) {
+    if (!arrange(song)) return;  // refused, and told, before it is shown
+    const Result<Song> back = readSong(writeSong(song), "song");
+    EXPECT_TRUE(back) << what << ": " << back.error().line();
+  };
+  for (int i = 0; i < 60; ++i) {
+    const Song song = testing::randomSong(random);
+    for (const auto& groove : song.grooves) expectRead(withoutGroove(song, groove->id), "groove");
+    for (const Feel& feel : song.feels) expectRead(withoutFeel(song, feel.id), "feel");
+  }
+}
+
+TEST(Edit, APieceGoesFromSectionsThatOnlyLeaveItOut) {
+  Song song = blankSong();
+  song.kit = SharedValue<Kit>(kitWith({"gong", "bin"}));
+  const PieceId gong = *song.kit->find("gong");
+  Section& section = song.arrangement.emplace_back();
+  section.groove = song.grooves[0]->id;
+  section.mute = {"gong", "bin", "left-foot"};
+  section.swap = {{"gong", "hat"}, {"bin", "ride"}};
+  const auto without = withoutPiece(song, gong);
+  ASSERT_TRUE(without);
+  EXPECT_EQ(without->arrangement.back().mute, (std::vector<std::string>{"bin", "left-foot"}));
+  EXPECT_EQ(without->arrangement.back().swap,
+            (std::map<std::string, std::string>{{"bin", "ride"}}));
+  EXPECT_TRUE(readSong(writeSong(*without), "song"));
+  section.crash = SectionCrash{"gong", Velocity(90), {}};
+  EXPECT_FALSE(withoutPiece(song, gong)) << "a section begins with it";
+  section.crash.reset();
+  section.swap["hat"] = "gong";
+  EXPECT_FALSE(withoutPiece(song, gong)) << "a section plays the hats on it";
 }
 
 TEST(Edit, AMorphIsWrittenOnItsSection) {
