@@ -451,12 +451,12 @@ class Weighing {
       setTrait(t, Trait::kHardlySwings, std::exp(-(point - 0.5) / 0.025));
     }
     setTrait(t, Trait::kCompound, compound ? 1 : 0);
-    const std::int64_t step = known.meter.d >= 8 && per % 2 == 0 && !compound ? per / 2 : per;
+    const std::int64_t step = compound || (known.meter.d >= 8 && per % 2 == 0) ? per / 2 : per;
     std::vector<std::int64_t> offsets;
     if (given_) {
       offsets = {0};
     } else {
-      for (std::int64_t o = 0; o < length; o += compound ? per / 2 : step) offsets.push_back(o);
+      for (std::int64_t o = 0; o < length; o += step) offsets.push_back(o);
     }
     const Folded folded(rows, length);
     for (const std::int64_t o : offsets) {

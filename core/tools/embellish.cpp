@@ -4,6 +4,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <set>
 
 #include "core/measure/level.h"
 #include "core/time/count.h"
@@ -60,21 +61,14 @@ void linearise(ToolCall& call) {
   const PieceId taken = *call.piece("take");
   const Meter meter = call.groove.meter;
   int together = 0;
-  // Hits are in order of position, so what is struck together stands together.
-  const std::vector<Hit>& hits = call.groove.hits;
-  const auto others = [&](std::size_t i) {
-    for (std::size_t k = i; k-- > 0 && hits[k].at == hits[i].at;) {
-      if (hits[k].piece != taken) return true;
-    }
-    for (std::size_t k = i + 1; k < hits.size() && hits[k].at == hits[i].at; ++k) {
-      if (hits[k].piece != taken) return true;
-    }
-    return false;
-  };
+  std::set<Beat> others;  // where something else is struck
+  for (const Hit& hit : call.groove.hits) {
+    if (hit.piece != taken) others.insert(hit.at);
+  }
   Selection doomed;
-  for (std::size_t i = 0; i < hits.size(); ++i) {
-    const Hit& hit = hits[i];
-    if (hit.piece != taken || !call.inSpan(hit.at) || !others(i)) continue;
+  for (std::size_t i = 0; i < call.groove.hits.size(); ++i) {
+    const Hit& hit = call.groove.hits[i];
+    if (hit.piece != taken || !call.inSpan(hit.at) || !others.contains(hit.at)) continue;
     ++together;
     doomed.insert(refOf(call.groove, i));
     if (!call.flag("list")) continue;

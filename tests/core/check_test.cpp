@@ -68,6 +68,29 @@ class CheckTest : public ::testing::Test {
   Groove groove;
 };
 
+// What is a tenth of a second apart is meant so, and what suits one feel does not suit another.
+TEST_F(CheckTest, OnlyWhatIsPulledForAllIsPulledTogether) {
+  put(Beat(1), piece::kHat);
+  const auto pulled = [&](double nudge) {
+    put(Beat(1), piece::kSnare, 100).nudge = Milliseconds(nudge);
+    const Finding f = only(FindingKind::kUnisonSpread);
+    return std::count_if(f.mends.begin(), f.mends.end(),
+                         [](const Mend& mend) { return mend.kind == MendKind::kTogether; });
+  };
+  EXPECT_EQ(pulled(99), 1);
+  EXPECT_EQ(pulled(101), 0);
+  Feel feel;
+  for (const char* id : {"a", "b"}) {
+    Section& section = song.arrangement.emplace_back();
+    section.groove = groove.id;
+    section.feel = feel.id = id;
+    song.feels.push_back(feel);
+  }
+  EXPECT_EQ(pulled(30), 0) << "under two feels";
+  song.arrangement.pop_back();
+  EXPECT_EQ(pulled(30), 1);
+}
+
 TEST_F(CheckTest, UnisonsFromTenMillisecondsAndErrorsFromTwentyFive) {
   put(Beat(1), piece::kHat);
   put(Beat(1), piece::kSnare, 100).nudge = Milliseconds(10);

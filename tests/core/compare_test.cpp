@@ -319,6 +319,33 @@ TEST(SwingAlong, GoesWithTheTempoWhereItDoes) {
   }
 }
 
+TEST(SwingAlong, TripletsAreTwoToOne) {
+  Random random(50);
+  std::normal_distribution<double> hand(0, 0.002);
+  std::vector<Onset> onsets;
+  for (int i = 0; i < 24 * 12; ++i) {
+    const PieceId beat = i % 6 == 0 ? piece::kKick : piece::kSnare;
+    for (const PieceId piece : {piece::kHat, beat}) {
+      if (piece == beat && i % 3 != 0) continue;
+      Onset& o = onsets.emplace_back();
+      o.seconds = 0.5 + i * 60 / 104.0 / 3 + hand(random);
+      o.piece = piece;
+      o.velocity = piece == piece::kHat ? 70 : 110;
+    }
+  }
+  std::stable_sort(onsets.begin(), onsets.end(),
+                   [](const Onset& a, const Onset& b) { return a.seconds < b.seconds; });
+  FitWanted wanted;
+  wanted.where.bpm = Bpm{104};
+  wanted.where.swing = SwingKind::kTriplets;
+  const auto found = fit(onsets, wanted);
+  ASSERT_TRUE(found);
+  ASSERT_EQ(found->swing.written, Written::kTriplet);
+  const SwingAlong along = swingAlong(*found, onsets);
+  ASSERT_EQ(along.spans.size(), 1U);
+  EXPECT_NEAR(along.spans[0].ratio, 2, 0.03);
+}
+
 TEST(Taps, TempoPhaseAndMeterComeOfThem) {
   Random random(47);
   std::normal_distribution<double> hand(0, 0.012);

@@ -265,10 +265,14 @@ TEST(Match, MetersAreProposedWithTheirLikelihood) {
                               {{7, 8}, {0, 2}, {1, 2.5}},
                               {{4, 4}, {0, 1.5, 2.5}, {1, 3}}};
   for (const Pattern& p : patterns) {
-    for (const double bpm : {84.0, 120.0}) {
+    for (const auto& [bpm, late] : {std::pair(84.0, 0.0), {120.0, 0.0}, {98.0, 1.0}}) {
+      // A quarter note behind its bar line, where the bar's end lies between the quarters.
+      if (late > 0 && p.meter.d != 8) continue;
       std::vector<Onset> onsets;
       const double bar = p.meter.barLength().toDouble();
-      const auto strike = [&](double quarters, PieceId piece, double velocity) {
+      const auto strike = [&, bpm = bpm, late = late](double quarters, PieceId piece,
+                                                      double velocity) {
+        if (quarters < late) return;
         Onset o;
         o.seconds = 0.4 + quarters * 60 / bpm;
         o.piece = piece;

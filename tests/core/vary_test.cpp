@@ -301,6 +301,7 @@ TEST(Walks, WhatCannotBeIsRefused) {
   EXPECT_FALSE(makeWalk("placement", song, "g", {{"strokes", "5"}}, player));
   EXPECT_FALSE(makeWalk("placement", song, "g", {{"colour", "red"}}, player));
   EXPECT_FALSE(makeWalk("displace", song, "g", {{"by", "0"}}, player));
+  EXPECT_FALSE(makeWalk("openings", song, "g", {{"open", "1.01"}}, player));
   EXPECT_FALSE(makeWalk("regrid", song, "g", {{"to_grid", "1/17"}}, player));
   // Counted before anything is made.
   Song large = plainBeat(64);
