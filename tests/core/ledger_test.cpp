@@ -8,7 +8,6 @@
 //   USTICK_LEDGER=DIR build/release/bin/core_tests --gtest_filter='*Ledger*'    writes the pages to
 //   DIR
 //
-// Half of the songs are even: on few places with few values, so that ties and exact bounds are met.
 #include <fmt/format.h>
 #include <gtest/gtest.h>
 
@@ -40,18 +39,10 @@
 #include "core/tools/tool.h"
 #include "core/vary/walk.h"
 #include "core/voice/notes.h"
-#include "tests/support/random_song.h"
+#include "tests/core/ledger.h"
 
 namespace uneven::ledger {
 namespace {
-
-using testing::pick;
-using testing::Random;
-
-template <typename T>
-const T& anyOf(Random& random, const std::vector<T>& all) {
-  return all[static_cast<std::size_t>(pick(random, 0, static_cast<int>(all.size()) - 1))];
-}
 
 // --- Even songs ---
 
@@ -134,6 +125,8 @@ Song evenSong(Random& random) {
   return song;
 }
 
+}  // namespace
+
 Song anySong(Random& random) {
   return pick(random, 0, 1) == 0 ? evenSong(random) : testing::randomSong(random);
 }
@@ -144,40 +137,13 @@ Groove anyGroove(Random& random) {
 
 // --- Pages ---
 
-class Page {
- public:
-  template <typename... Args>
-  void line(fmt::format_string<Args...> format, Args&&... args) {
-    text_ += fmt::format(format, std::forward<Args>(args)...) + "\n";
-  }
-  void groove(const Groove& groove, const Kit& kit) {
-    Song song = blankSong();
-    song.kit = SharedValue<Kit>(kit);
-    song.grooves = {groove};
-    song.grooves[0].edit([](Groove& g) { g.feel.clear(); });
-    song.arrangement.clear();
-    text_ += writeSong(song);
-  }
-  void rows(const std::function<void(TextOut&)>& put) {
-    TextOut out([this](std::string_view block) {
-      text_ += block;
-      return true;
-    });
-    put(out);
-    out.finish();
-  }
-  void bytes(std::string_view bytes) { text_ += bytes; }
-  const std::string& text() const { return text_; }
-
- private:
-  std::string text_;
-};
-
 std::string hashOf(const std::string& text) {
   std::uint64_t hash = 0xCBF29CE484222325ULL;  // FNV-1a
   for (const char c : text) hash = (hash ^ static_cast<unsigned char>(c)) * 0x100000001B3ULL;
   return fmt::format("{} {:016x}", text.size(), hash);
 }
+
+namespace {
 
 void performances(Random& random, Page& page) {
   for (int i = 0; i < 150; ++i) {
@@ -365,7 +331,8 @@ void longDrift(Random& random, Page& page) {
   }
 }
 
-// A value that is allowed, mostly.
+}  // namespace
+
 std::string argument(Random& random, const ToolParameter& p) {
   switch (p.kind) {
     case ParameterKind::kChoice:
@@ -393,6 +360,8 @@ std::string argument(Random& random, const ToolParameter& p) {
   }
   return {};
 }
+
+namespace {
 
 void tool(const Tool& tool, Random& random, Page& page) {
   for (int i = 0; i < 120; ++i) {
@@ -521,11 +490,6 @@ void kitMaps(Random& random, Page& page) {
       });
 }
 
-struct Entry {
-  std::string name;
-  std::function<void(Random&, Page&)> write;
-};
-
 void PrintTo(const Entry& entry, std::ostream* out) {
   *out << entry.name;
 }
@@ -550,6 +514,7 @@ std::vector<Entry> entries() {
     std::replace(name.begin(), name.end(), '-', '_');
     out.push_back({name, [&t](Random& random, Page& page) { tool(t, random, page); }});
   };
+  for (Entry& entry : roomEntries()) out.push_back(std::move(entry));
   for (const Tool& t : tools()) addTool(t);
   for (const SongTool& t : songTools()) addTool(t);
   return out;
