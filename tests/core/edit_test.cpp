@@ -323,6 +323,30 @@ TEST(Edit, APieceGoesFromSectionsThatOnlyLeaveItOut) {
   EXPECT_FALSE(withoutPiece(song, gong)) << "a section plays the hats on it";
 }
 
+TEST(Edit, AGrooveIsPlayedWhereItsSectionsSay) {
+  Song song = blankSong();
+  const std::string first = song.grooves[0]->id;
+  song.grooves.emplace_back(Groove{}).edit([](Groove& g) { g.id = "second"; });
+  song.arrangement.clear();
+  EXPECT_TRUE(song.plays(first, {0, 0}));
+  EXPECT_FALSE(song.plays(first, {0, 1})) << "every groove once";
+  EXPECT_FALSE(song.plays(first, {1, 0}));
+  EXPECT_TRUE(song.plays("second", {1, 0}));
+  EXPECT_FALSE(song.plays("second", {2, 0}));
+  Section section;
+  section.groove = first;
+  section.repeat = 3;
+  song.arrangement = {section, section};
+  song.arrangement[1].grooves = {"second", first};
+  EXPECT_TRUE(song.plays(first, {0, 2}));
+  EXPECT_FALSE(song.plays(first, {0, 3}));
+  EXPECT_FALSE(song.plays(first, {0, -1}));
+  EXPECT_FALSE(song.plays("second", {0, 0}));
+  EXPECT_TRUE(song.plays("second", {1, 0}));
+  EXPECT_FALSE(song.plays("third", {1, 0}));
+  EXPECT_FALSE(song.plays(first, {2, 0}));
+}
+
 TEST(Edit, AMorphIsWrittenOnItsSection) {
   Song song = blankSong();
   song.arrangement.clear();

@@ -66,5 +66,7 @@ struct Entry {
 
 // Pages of checks, hands, walks, the arrangement, rehearsals and the ear.
 std::vector<Entry> roomEntries();
+// And of bounds, other files, tempos and names.
+std::vector<Entry> fileEntries();
 
 }  // namespace uneven::ledger

@@ -402,11 +402,18 @@ void takes(Random& random, Page& page) {
     const auto seed = static_cast<unsigned>(9'001 + i);
     const testing::PlayedTake take = testing::playedTake(kind, seed, pick(random, 6, 14));
     FitWanted wanted;
-    const int asked = pick(random, 0, 5);
+    const int asked = pick(random, 0, 9);
     if (asked == 1) wanted.where.bpm = Bpm{take.bpm};
     if (asked == 2) wanted.where.steady = true;
     if (asked == 3) wanted.where.meter = take.meter;
     if (asked == 4) wanted.against = static_cast<LeanAgainst>(pick(random, 0, 3));
+    if (asked == 5 || asked == 6) {
+      wanted.gridGiven = true;
+      wanted.grid = anyOf<Grid>(random, {{8, 0}, {16, 0}, {8, 3}, {16, 3}});
+    }
+    if (asked == 7) wanted.where.swing = static_cast<SwingKind>(pick(random, 0, 3));
+    if (asked == 8) wanted.where.start = Seconds(take.bars[1]);
+    if (asked == 9) wanted.foundWithin = Seconds(StrokeFinder::kFoundWithin);
     const auto found = fit(take.onsets, wanted);
     page.line("{} {}", kind, found.has_value());
     if (!found) continue;

@@ -515,6 +515,7 @@ std::vector<Entry> entries() {
     out.push_back({name, [&t](Random& random, Page& page) { tool(t, random, page); }});
   };
   for (Entry& entry : roomEntries()) out.push_back(std::move(entry));
+  for (Entry& entry : fileEntries()) out.push_back(std::move(entry));
   for (const Tool& t : tools()) addTool(t);
   for (const SongTool& t : songTools()) addTool(t);
   return out;

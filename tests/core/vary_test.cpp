@@ -321,6 +321,8 @@ TEST(Walks, WhatCannotBeIsRefused) {
   EXPECT_EQ(none->count, 0U);
   for (const char* cell : {"", "0/4", "-3/8", "3/0", "x", "3 x", "999999999999", "300", "3 -1"})
     EXPECT_FALSE(makeWalk("against", song, "g", {{"cell", cell}}, player)) << cell;
+  EXPECT_TRUE(makeWalk("against", song, "g", {{"cell", "1/64"}}, player));
+  EXPECT_FALSE(makeWalk("against", song, "g", {{"cell", "1/65"}}, player));
 }
 
 // --- Free play ---
