@@ -230,9 +230,11 @@ Bar drawn(const Style& s, double length, Random& random) {
         put(at, piece::kKick, 108);
       else if (i == 4 || i == 12)
         put(at, piece::kSnare, 112);
-      else if (i % 4 == 0)
-        put(at, chance(0.7) ? piece::kKick : piece::kSnare, chance(0.5) ? 98 : 40);
-      else if (chance(0.15))
+      else if (i % 4 == 0) {
+        // A draw in a statement of its own: compilers differ in which argument comes first.
+        const double loud = chance(0.5) ? 98 : 40;
+        put(at, chance(0.7) ? piece::kKick : piece::kSnare, loud);
+      } else if (chance(0.15))
         put(at, piece::kKick, 96);
       else if (chance(0.2))
         put(at, piece::kSnare, 34);
