@@ -96,7 +96,8 @@ void times(Random& random, Page& page) {
     std::string text = pick(random, 0, 1) == 0 ? "seconds,piece,velocity\n" : "";
     for (int k = pick(random, 0, 20); k > 0; --k) {
       text += fmt::format("{:.3f}", testing::pickReal(random, 0, 60));
-      if (pick(random, 0, 3) > 0) text += anyOf<std::string>(random, {",snare", ",hat", ",kick", ",x", ","});
+      if (pick(random, 0, 3) > 0)
+        text += anyOf<std::string>(random, {",snare", ",hat", ",kick", ",x", ","});
       if (pick(random, 0, 2) > 0) text += fmt::format(",{}", pick(random, 0, 130));
       text += anyOf<std::string>(random, {"\n", "\r\n", "\n\n", "\n"});
     }

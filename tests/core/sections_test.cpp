@@ -64,6 +64,41 @@ std::vector<double> lengths(const Song& song) {
   return out;
 }
 
+TEST(SectionEdits, LimitsArePassedByNone) {
+  Song song = beat();
+  const auto joined = [&](int repeat) {
+    song.arrangement[0].repeat = 8;
+    song.arrangement[1].repeat = repeat - 8;
+    return withSectionsJoined(song, 0);
+  };
+  ASSERT_TRUE(joined(kSongBarsMax));
+  EXPECT_EQ(joined(kSongBarsMax)->arrangement[0].repeat, kSongBarsMax);
+  EXPECT_FALSE(joined(kSongBarsMax + 1));
+  // The passes that are written out count, not those of other sections.
+  song.arrangement[1].repeat = static_cast<int>(kPassMost);
+  EXPECT_TRUE(writtenOut(song, std::nullopt));
+  song.arrangement[1].repeat = static_cast<int>(kPassMost) + 1;
+  EXPECT_FALSE(writtenOut(song, std::nullopt));
+  EXPECT_FALSE(writtenOut(song, 1));
+  EXPECT_TRUE(writtenOut(song, 0));
+  EXPECT_FALSE(writtenOut(song, 2)) << "there is none";
+}
+
+TEST(SectionEdits, ATempoMarkStaysBetweenItsNeighbours) {
+  Song song = blankSong();
+  song.tempo = {{Beat(0), Bpm{90}, {}}, {Beat(8), Bpm{95}, {}}, {Beat(16), Bpm{100}, {}}};
+  const auto movedTo = [&](std::size_t mark, Beat at) {
+    return withTempoMarkMoved(song, mark, at).tempo[mark].at;
+  };
+  EXPECT_EQ(movedTo(1, Beat(12)), Beat(12));
+  EXPECT_EQ(movedTo(1, Beat(40)), Beat(63, 4));
+  EXPECT_EQ(movedTo(1, Beat(0)), Beat(1, 4));
+  EXPECT_EQ(movedTo(2, Beat(40)), Beat(40));
+  EXPECT_EQ(movedTo(2, Beat(2)), Beat(33, 4));
+  EXPECT_EQ(movedTo(0, Beat(4)), Beat(0)) << "a song begins with a tempo";
+  EXPECT_EQ(withTempoMarkMoved(song, 3, Beat(4)), song);
+}
+
 TEST(SectionEdits, WhatIsFoldedAfterBeingWrittenOutSoundsTheSame) {
   int written = 0;
   for (int seed = 0; seed < testing::rounds(300); ++seed) {
