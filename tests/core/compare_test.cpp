@@ -150,6 +150,27 @@ TEST(Compare, InSoundOnlyLoudnessAgainstEachOtherCounts) {
   EXPECT_NEAR(sound->meanLouder.value, 0, 0.01);
 }
 
+TEST(Compare, WhereNothingIsInBothThereIsNoMean) {
+  Random random(45);
+  const Invented made = invent(random, 16, 1, SwingUnit::kEighth, 1);
+  std::vector<Onset> onsets = struck(made.song);
+  for (Onset& o : onsets) {
+    if (o.piece == piece::kHat) o.piece = piece::kRide;
+  }
+  Song hats = made.song;
+  hats.grooves.front().edit([](Groove& g) {
+    std::erase_if(g.hits, [](const Hit& hit) { return hit.piece != piece::kHat; });
+  });
+  const auto found = fit(onsets, {});
+  ASSERT_TRUE(found);
+  const auto compared = compare(*takeOf(hats), *found, onsets, true);
+  ASSERT_TRUE(compared);
+  EXPECT_EQ(compared->both, 0);
+  EXPECT_GT(compared->onlyMine, 0);
+  EXPECT_EQ(compared->meanLate.count(), 0);
+  EXPECT_EQ(compared->meanLouder.value, 0);
+}
+
 TEST(Compare, AnotherMeterIsRefused) {
   Random random(44);
   const Invented made = invent(random, 8, 1, SwingUnit::kEighth, 1);

@@ -463,6 +463,15 @@ TEST(PedalController, GivesThePathWithinTwoSteps) {
   EXPECT_GT(strict, 10'000);
 }
 
+TEST(PedalController, BeginsWhereTheFileDoes) {
+  HatPedal pedal;
+  pedal.path = {{Moment(0), 0.2}, {toMoment(Milliseconds(400)), 0.6}};
+  EXPECT_EQ(pedalKnots(pedal, 127, Moment(0)).front(), (PedalKnot{Moment(0), 102}));
+  const Moment half = toMoment(Milliseconds(200));
+  EXPECT_EQ(pedalKnots(pedal, 127, half).front(), (PedalKnot{half, 76}));
+  EXPECT_EQ(pedalKnots(pedal, 127, -half).front(), (PedalKnot{-half, 102}));
+}
+
 TEST(PedalController, TheOtherDirectionIsItsMirror) {
   Song song = sixteenths(98);
   open(song, 2, 0.5, Beat(1, 4));
