@@ -5,6 +5,7 @@
 #include <fmt/format.h>
 
 #include <functional>
+#include <ostream>
 #include <string>
 #include <vector>
 
@@ -64,6 +65,9 @@ struct Entry {
   std::function<void(Random&, Page&)> write;
 };
 
+inline void PrintTo(const Entry& entry, std::ostream* out) {
+  *out << entry.name;
+}
 // Pages of checks, hands, walks, the arrangement, rehearsals and the ear.
 std::vector<Entry> roomEntries();
 // And of bounds, other files, tempos and names.

@@ -344,7 +344,10 @@ void rehearsals(Random& random, Page& page) {
     if (pick(random, 0, 1) == 0) asked.groove = groove.id;
     const std::chrono::sys_days first(asked.from);
     for (int k = 1; k < pick(random, 1, 12); ++k) {
-      PractisedDay day{groove.id, first - std::chrono::days(2 * k), pick(random, 1, 30), 0, 0};
+      PractisedDay day;
+      day.groove = groove.id;
+      day.date = first - std::chrono::days(2 * k);
+      day.times = pick(random, 1, 30);
       day.clean = pick(random, 0, day.times);
       day.cleanBpm = day.clean > 0 ? 90.0 - k : 0;
       day.whole = pick(random, 0, 1) == 0;

@@ -490,10 +490,6 @@ void kitMaps(Random& random, Page& page) {
       });
 }
 
-void PrintTo(const Entry& entry, std::ostream* out) {
-  *out << entry.name;
-}
-
 std::vector<Entry> entries() {
   std::vector<Entry> out{{"performances", performances},
                          {"midi", midi},
