@@ -167,7 +167,7 @@ TEST_F(Files, UnsavedWorkIsKeptAsideAndClearedWhenSaved) {
   EXPECT_FALSE(child<QPushButton>("notice-yes").isVisible()) << "our own is not offered";
   prompts.save = path("song");
   press(Qt::Key_S, Qt::ControlModifier);
-  EXPECT_FALSE(std::filesystem::exists(kept));
+  EXPECT_TRUE(soon([&] { return !std::filesystem::exists(kept); })) << "once its write has ended";
 }
 
 TEST_F(Files, ALongSongIsRefusedByAnEditNotBroken) {
