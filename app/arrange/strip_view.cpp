@@ -21,6 +21,8 @@ namespace {
 constexpr double kSlack = 5;  // px before a drag begins
 // Seams of songs with more sections than this are looked for in the Lean stage only.
 constexpr std::size_t kSeamsMost = 400;
+constexpr double kNameFrom = 12;  // px: narrower sections have no name
+constexpr int kStandsFrom = 30;   // px above a section: lower, its name is cut beside it
 
 QColor mixed(const QColor& a, const QColor& b, double share) {
   const auto of = [share](int x, int y) { return qRound(std::lerp(x, y, share)); };
@@ -249,14 +251,28 @@ void StripView::paintShapes(QPainter& p, const SongStrip& s) {
   for (const StripSection& one : s.sections) {
     const double left = std::max(one.left, s.names.left),
                  right = std::min(one.right, s.names.right);
+    if (right - left < kNameFrom) continue;
     const int wide = static_cast<int>(right - left) - 10;
-    if (wide < 16) continue;
     const bool chosen = one.section == arranging_.section();
+    const QString name = qs(sections[one.section].name);
     p.setFont(theme::font(12, theme::Weight::kSemiBold));
     p.setPen(theme::kInk);
-    const QString name = qs(sections[one.section].name);
-    p.drawText(QRectF(left + 5, s.names.top + 2, wide + 4, 18), Qt::AlignLeft | Qt::AlignVCenter,
-               p.fontMetrics().elidedText(name, Qt::ElideRight, wide));
+    // A name that is wider than its section stands on it.
+    const int high = static_cast<int>(std::min(one.leftTop, one.rightTop) - s.shapes.top) - 8;
+    const bool stands = high >= kStandsFrom && p.fontMetrics().horizontalAdvance(name) >
+                                                   static_cast<int>(one.right - one.left) - 10;
+    if (stands) {
+      p.save();
+      p.translate((left + right) / 2, s.shapes.top + high + 4);
+      p.rotate(-90);
+      p.drawText(QRectF(0, -9, high, 18), Qt::AlignLeft | Qt::AlignVCenter,
+                 p.fontMetrics().elidedText(name, Qt::ElideMiddle, high));
+      p.restore();
+    }
+    if (wide < 16) continue;
+    if (!stands)
+      p.drawText(QRectF(left + 5, s.names.top + 2, wide + 4, 18), Qt::AlignLeft | Qt::AlignVCenter,
+                 p.fontMetrics().elidedText(name, Qt::ElideRight, wide));
     p.setFont(theme::font(11));
     p.setPen(theme::kQuiet);
     const QString bars = one.bars == 1 ? tr("1 bar") : tr("%1 bars").arg(one.bars);

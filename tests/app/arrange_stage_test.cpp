@@ -199,6 +199,33 @@ TEST_F(ArrangeTest, ByMouseASectionIsMovedRepeatedAndMadeLouder) {
   EXPECT_EQ(song().arrangement, before);
 }
 
+TEST_F(ArrangeTest, ANameThatIsWiderThanItsSectionStandsOnIt) {
+  const auto inkAbove = [&](const StripSection& s) {
+    const QImage image = strip().grab().toImage();
+    int rows = 0;
+    for (int y = qCeil(strip().strip().shapes.top); y < std::min(s.leftTop, s.rightTop) - 3; ++y) {
+      bool ink = false;
+      for (int x = qCeil(s.left); x < s.right; ++x)
+        ink = ink || image.pixelColor(x, y).value() < 90;
+      rows += ink ? 1 : 0;
+    }
+    return rows;
+  };
+  const auto& sections = strip().strip().sections;
+  const auto [narrow, wide] = std::minmax_element(
+      sections.begin(), sections.end(),
+      [](const auto& a, const auto& b) { return a.right - a.left < b.right - b.left; });
+  const std::size_t section = narrow->section;
+  EXPECT_EQ(inkAbove(*wide), 0);
+  EXPECT_GT(inkAbove(*narrow), 20);
+  Song song = this->song();
+  song.arrangement[section].name = "I";
+  ASSERT_TRUE(window->document().apply(QStringLiteral("Name"), song));
+  QApplication::processEvents();
+  EXPECT_GT(inkAbove(shape(section)), 0);
+  EXPECT_LT(inkAbove(shape(section)), 12);
+}
+
 TEST_F(ArrangeTest, TheTempoIsDrawn) {
   const auto point = [&](std::size_t mark) {
     for (const StripTempo& t : strip().strip().tempos) {
