@@ -216,7 +216,6 @@ void addClosings(const Played& played, Skipped skipped, const FoldedBlocks* fold
     b.place = kNoHit;
     b.piece = piece::kHatFoot;
     b.limb = b.usual = foot;
-    b.velocity = Velocity(std::max<int>(Velocity::kMin, sound.velocity));
     b.closing = true;
     out.feet.push_back(b);
   }

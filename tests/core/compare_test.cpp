@@ -340,6 +340,51 @@ TEST(SwingAlong, GoesWithTheTempoWhereItDoes) {
   }
 }
 
+// A straight line by weights, its error widened by how the points lie about it: W. H. Press et al.,
+// Numerical Recipes, "Fitting Data to a Straight Line".
+TEST(SwingAlong, IsNoSurerThanTheSpansLieOnTheLine) {
+  Random random(51);
+  Song song = invent(random, 4, 2, SwingUnit::kEighth, 1.35).song;
+  Feel other = song.feels.front();
+  other.id = "h";
+  other.swing.ratio = 1.75;
+  song.feels.push_back(other);
+  const Section plain = song.arrangement.front();
+  song.arrangement.clear();
+  song.tempo.clear();
+  for (int i = 0; i < 12; ++i) {
+    song.arrangement.push_back(plain);
+    song.arrangement.back().feel = i % 2 == 0 ? "f" : "h";
+    for (int bar = 0; bar < 4; ++bar)
+      song.tempo.push_back({Beat(16 * i + 4 * bar), Bpm{118 + 2.0 * i}, {}});
+  }
+  const std::vector<Onset> onsets = struck(song);
+  const auto found = fit(onsets, {});
+  ASSERT_TRUE(found);
+  const SwingAlong along = swingAlong(*found, onsets);
+  ASSERT_EQ(along.spans.size(), 12U);
+  ASSERT_TRUE(along.perBpm);
+  double sum = 0, x = 0, y = 0, xx = 0, xy = 0, chi2 = 0;
+  for (const SwingSpan& s : along.spans) {
+    const double weight = 1 / (s.se * s.se);
+    sum += weight;
+    x += weight * s.bpm.value;
+    y += weight * s.ratio;
+  }
+  for (const SwingSpan& s : along.spans) {
+    const double weight = 1 / (s.se * s.se), t = s.bpm.value - x / sum;
+    xx += weight * t * t;
+    xy += weight * t * s.ratio;
+  }
+  const double slope = xy / xx;
+  for (const SwingSpan& s : along.spans)
+    chi2 += std::pow((s.ratio - y / sum - slope * (s.bpm.value - x / sum)) / s.se, 2);
+  EXPECT_NEAR(*along.perBpm, slope, 1e-9);
+  EXPECT_NEAR(*along.perBpmSe, std::sqrt(chi2 / (12 - 2) / xx), 1e-9);
+  EXPECT_GT(chi2, 100) << "two swings in turn are on no line";
+  EXPECT_FALSE(along.followsTempo());
+}
+
 TEST(SwingAlong, TripletsAreTwoToOne) {
   Random random(50);
   std::normal_distribution<double> hand(0, 0.002);

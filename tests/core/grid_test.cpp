@@ -11,6 +11,7 @@
 #include "core/match/drift_fit.h"
 #include "core/match/numbers.h"
 #include "core/match/swing_guess.h"
+#include "core/match/weights.h"
 #include "tests/support/random_song.h"
 
 namespace uneven {
@@ -129,6 +130,38 @@ TEST(FindGrid, WhatWasKeptIsWhatWouldBeFound) {
   EXPECT_EQ(kept.used.front(), false);
 }
 
+// What was kept is narrowed to what is asked for, not listened to again; asked about otherwise it
+// is of no use.
+TEST(FindGrid, WhatWasKeptIsGoneByWhereItIsOfTheSame) {
+  Random random(6);
+  const std::vector<Onset> onsets = rock(1, 116, 20, random);
+  GridWanted wanted;
+  wanted.played = BeatLine({{0, 1.3}, {1, 1.3 + 60 / 97.0}});
+  wanted.playedMeter = Meter{4, 4};
+  // Half the tempo is kept alone: 116 is heard anew.
+  const auto tempo = [&](const GridWanted& first, const GridWanted& then) {
+    KeptGrid kept;
+    EXPECT_TRUE(findGrid(onsets, first, &kept));
+    std::erase_if(kept.readings, [](const Reading& r) {
+      return r.given || std::abs(r.bpm.value / 58 - 1) > 0.05;
+    });
+    EXPECT_FALSE(kept.readings.empty());
+    const auto found = findGrid(onsets, then, &kept);
+    return found ? 60 / found->line.meanPeriod() : 0;
+  };
+  GridWanted meter, steady;
+  meter.meter = Meter{4, 4};
+  steady.steady = true;
+  EXPECT_NEAR(tempo({}, meter), 58, 0.5);
+  EXPECT_NEAR(tempo({}, steady), 116, 0.5);
+  EXPECT_NEAR(tempo(steady, {}), 116, 0.5);
+  GridWanted both = wanted;
+  both.meter = meter.meter;
+  EXPECT_NEAR(tempo(wanted, both), 58, 0.5) << "the file's meter is the one that is asked for";
+  both.meter = Meter{3, 4};
+  EXPECT_GT(std::abs(tempo(wanted, both) - 58), 1) << "in another meter its beats count otherwise";
+}
+
 TEST(FindGrid, NothingWhereThereIsNothing) {
   Random random(4);
   std::vector<Onset> onsets = rock(1, 100, 1, random);
@@ -171,6 +204,9 @@ TEST(BestPoint, TripletsAreNotBent) {
       bestPoint(quarters, Grid{8, 3}, SwingUnit::kEighth, Written::kTriplet, 0.02);
   EXPECT_NEAR(best.swing.ratio, 2, 1e-9);
   EXPECT_NEAR(best.shift, 0, 1e-9);
+  // Each at the peak of a normal distribution about one slot of three, and of the even part.
+  const double peak = 1 / (0.02 * std::sqrt(2 * std::acos(-1)));
+  EXPECT_NEAR(best.suits, std::log((1 - ear::kFalseStrokes) * peak / 3 + ear::kFalseStrokes), 1e-6);
 }
 
 // A body: a clock that two limbs share, and each limb's own part.

@@ -2,11 +2,13 @@
 // The hats' pedal: hand-worked cases, laws over random songs, findings, and the way into MIDI.
 #include "core/perform/hat_pedal.h"
 
+#include <fmt/format.h>
 #include <gtest/gtest.h>
 
 #include <cmath>
 
 #include "core/check/finding.h"
+#include "core/io/performance_text.h"
 #include "core/midi/render.h"
 #include "core/song/edit.h"
 #include "core/vary/variant.h"
@@ -320,6 +322,33 @@ TEST(HatPedal, ThePathIsContinuousInBoundsAndNoQuickerThanTheFoot) {
       ASSERT_NEAR(s.opening.value(), p.performance.pedal.openingAt(s.time), 2e-6);
     }
   }
+}
+
+TEST(HatPedal, ItsTextHasEverySoundThatIsLoudEnough) {
+  testing::Random random(406);
+  std::ptrdiff_t silent = 0;
+  for (int i = 0; i < testing::rounds(100); ++i) {
+    const HatPedal pedal = onHats(testing::randomSong(random)).performance.pedal;
+    std::string csv = "time_ms,opening,sound,velocity,masked\n";
+    for (const PedalVertex& v : pedal.path)
+      csv += fmt::format("{:.6f},{:.6f},,,\n", toMilliseconds(v.time).count(), v.opening);
+    for (const FootSound& s : pedal.sounds) {
+      if (s.velocity > 0)
+        csv += fmt::format("{:.6f},,{},{},{}\n", toMilliseconds(s.time).count(),
+                           s.sound == FootSoundKind::kSplash ? "splash" : "chick", s.velocity,
+                           s.masked ? "yes" : "no");
+      silent += s.velocity == 0 ? 1 : 0;
+    }
+    std::string text;
+    TextOut out([&](std::string_view block) {
+      text += block;
+      return true;
+    });
+    pedalCsv(out, pedal);
+    out.finish();
+    ASSERT_EQ(text, csv);
+  }
+  EXPECT_GT(silent, 0);
 }
 
 TEST(HatPedal, NoChickDoublesAStroke) {

@@ -116,6 +116,8 @@ TEST(JsonScan, IsAsDeepAsTheTreeIsAndClosesWhatItOpens) {
   };
   constexpr int kMost = JsonTree::kDepthMax;
   EXPECT_TRUE(takes(nested(kMost, kMost)));
+  EXPECT_TRUE(JsonTree::parse(nested(kMost, kMost), "deep"));
+  EXPECT_FALSE(JsonTree::parse(nested(kMost + 1, kMost + 1), "deep"));
   for (int opens = kMost - 1; opens <= kMost + 2; ++opens) {
     for (int closes = kMost - 2; closes <= kMost + 3; ++closes) {
       if (opens == closes && opens <= kMost) continue;

@@ -70,6 +70,8 @@ inline void PrintTo(const Entry& entry, std::ostream* out) {
 }
 // Pages of checks, hands, walks, the arrangement, rehearsals and the ear.
 std::vector<Entry> roomEntries();
+// What a fit is made of.
+std::vector<Entry> earEntries();
 // And of bounds, other files, tempos and names.
 std::vector<Entry> fileEntries();
 

@@ -275,6 +275,27 @@ void forms(Random& random, Page& page) {
   }
 }
 
+// Frames whose meters change on bar lines, within sections too.
+void frames(Random& random, Page& page) {
+  for (int i = 0; i < 100; ++i) {
+    SongFrame frame;
+    frame.tempo = {{Beat(0), Bpm{98}, {}}};
+    Beat at;
+    for (int k = pick(random, 1, 4); k > 0; --k) {
+      const auto meter = anyOf<Meter>(random, {{4, 4}, {3, 4}, {7, 8}, {5, 4}});
+      frame.meters.emplace_back(at, meter);
+      const int mark = pick(random, 0, 2);
+      if (mark > 0)
+        frame.markers.emplace_back(at + Beat(mark - 1), anyOf<std::string>(random, {"A", "B"}));
+      at += meter.barLength() * Beat(pick(random, 1, 5));
+    }
+    frame.length = at;
+    const Result<FramedSong> framed = withFrame(anySong(random), frame);
+    page.line("{}", framed ? framed->note : framed.error().line());
+    if (framed) page.line("{}", hashOf(writeSong(framed->song)));
+  }
+}
+
 void rehearsals(Random& random, Page& page) {
   const auto ms = [&](int most) { return Milliseconds(pick(random, -most, most)); };
   for (int i = 0; i < 40; ++i) {
@@ -503,10 +524,10 @@ void weights(Random& random, Page& page) {
 }  // namespace
 
 std::vector<Entry> roomEntries() {
-  std::vector<Entry> out{{"findings", findings}, {"hands", hands},     {"joints", joints},
-                         {"fills", fills},       {"forms", forms},     {"rehearsals", rehearsals},
-                         {"takes", takes},       {"weights", weights}, {"runs", runs},
-                         {"sounds", sounds}};
+  std::vector<Entry> out{
+      {"findings", findings}, {"hands", hands},   {"joints", joints},         {"fills", fills},
+      {"forms", forms},       {"frames", frames}, {"rehearsals", rehearsals}, {"takes", takes},
+      {"weights", weights},   {"runs", runs},     {"sounds", sounds}};
   for (const WalkKind& kind : walks()) {
     std::string name = "walk_" + kind.name;
     std::replace(name.begin(), name.end(), '-', '_');

@@ -159,8 +159,9 @@ void performances(Random& random, Page& page) {
     page.line("{} {} {} {}", p.squeezed, p.limited, p.held, p.pedal.pressesOverridden);
     const Result<SharedTake> alone = Take::ofGroove(song, song.grooves.back()->id);
     if (!alone) continue;
-    page.rows([&](TextOut& out) { performanceJson(out, **alone); });
     const Take& t = **alone;
+    page.rows([&](TextOut& out) { performanceJson(out, t); });
+    page.rows([&](TextOut& out) { pedalCsv(out, t.performance().pedal); });
     for (const Stroke& s : t.strokes()) {
       page.line("{} {}", t.ofHit(s.block, s.hit).size(), t.ofBar(s.bar).size());
     }
@@ -511,6 +512,7 @@ std::vector<Entry> entries() {
     out.push_back({name, [&t](Random& random, Page& page) { tool(t, random, page); }});
   };
   for (Entry& entry : roomEntries()) out.push_back(std::move(entry));
+  for (Entry& entry : earEntries()) out.push_back(std::move(entry));
   for (Entry& entry : fileEntries()) out.push_back(std::move(entry));
   for (const Tool& t : tools()) addTool(t);
   for (const SongTool& t : songTools()) addTool(t);

@@ -51,6 +51,31 @@ Drawn draw(Random& random) {
   return out;
 }
 
+// A stroke that others cover is placed, and tells no lean; of a piece that is hardly ever heard by
+// itself all do.
+TEST(Match, CoveredStrokesTellNoLean) {
+  Random random(12);
+  const Invented made = invent(random, 16, 2, SwingUnit::kEighth, 1.5);
+  std::vector<Onset> onsets = struck(made.song);
+  for (Onset& o : onsets) {
+    o.shared = o.piece != piece::kSnare &&
+               std::any_of(onsets.begin(), onsets.end(), [&](const Onset& with) {
+                 return with.piece == piece::kSnare && std::abs(with.seconds - o.seconds) < 0.04;
+               });
+    o.shared = o.shared || o.piece == piece::kKick;
+  }
+  const auto found = fit(onsets, {});
+  ASSERT_TRUE(found);
+  int covered = 0;
+  for (std::size_t i = 0; i < onsets.size(); ++i) {
+    const bool hats = onsets[i].piece == piece::kHat;
+    EXPECT_TRUE(found->placed[i].used) << i;
+    EXPECT_EQ(found->placed[i].timed, !hats || !onsets[i].shared) << i;
+    covered += hats && onsets[i].shared ? 1 : 0;
+  }
+  EXPECT_EQ(covered, 32) << "the hats at each backbeat";
+}
+
 // Against a click nothing is to be found: the file's own grid is there.
 TEST(Match, FindsWhatWasPlayedWithoutDriftToTheTenthOfAMillisecond) {
   Random random(2);
@@ -406,6 +431,19 @@ TEST(Match, AVoiceThatSwingsLessIsTold) {
   EXPECT_NEAR(leanFound(*found, piece::kKick), lean(made, piece::kKick), 2);
   EXPECT_FALSE(found->depths.contains(piece::kSnare));
   EXPECT_NEAR(feelOf(*found, "f", "f").swing.depth.at(piece::kKick), 0.25, 0.08);
+}
+
+// By four standard errors and a hundredth of a pair.
+TEST(Match, AVoiceThatMaySwingLessIsNotTold) {
+  Fit fit;
+  fit.swing.ratio = 2;
+  PieceFit& kick = fit.pieces[piece::kKick];
+  kick.n = kick.pairs = 20;
+  kick.pointSe = 0.01;
+  kick.point = 2 / 3.0 - 0.049;
+  EXPECT_TRUE(feelOf(fit, "f", "f").swing.depth.empty());
+  kick.point = 2 / 3.0 - 0.051;
+  EXPECT_NEAR(feelOf(fit, "f", "f").swing.depth.at(piece::kKick), 1 - 0.051 * 6, 0.005);
 }
 
 TEST(Match, AFeelOfItPlaysTheSame) {

@@ -87,7 +87,10 @@ TEST(PracticeTemplates, GrooveThreeTimesThenAFill) {
     Groove four = repeated(groove, 4);
     return four;
   }());
-  EXPECT_LE(withFillAfter(groove, groove, 1000).groove.bars, kBarsMax);
+  const PracticeTemplate longest = withFillAfter(groove, std::nullopt, 1000);
+  EXPECT_EQ(longest.groove.bars, kBarsMax);
+  ASSERT_EQ(longest.free.size(), 1U) << "the fill has its bar all the same";
+  EXPECT_EQ(longest.free[0].second, longest.groove.length());
   EXPECT_EQ(repeated(groove, 0), groove);
   EXPECT_EQ(repeated(groove, 1000).bars, kBarsMax);
 }

@@ -251,6 +251,15 @@ TEST(Plans, KeepMinutesRestsAndTheGoal) {
     EXPECT_FALSE(readDate(bad)) << bad;
 }
 
+TEST(Plans, DaysAreReadAsTheyAreWritten) {
+  const auto day = readDate("2028-02-29");
+  ASSERT_TRUE(day);
+  EXPECT_EQ(dateText(*day), "2028-02-29");
+  for (const char* bad : {"2027-02-29", "2028-02/29", "2028/02-29", "2028-2-29", "2028-02-290",
+                          "2028-00-10", "2028-10-00", "0000-10-10", "20x8-10-10", ""})
+    EXPECT_FALSE(readDate(bad)) << bad;
+}
+
 TEST(Plans, TheCalendarIsFoldedAndEscaped) {
   Song song = part(98);
   song.grooves[0].edit(

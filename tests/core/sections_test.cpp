@@ -10,12 +10,8 @@
 #include "core/arrange/write_out.h"
 #include "core/io/performance_text.h"
 #include "core/io/song_json.h"
-#include "core/midi/render.h"
-#include "core/midi/smf.h"
-#include "core/midi/song_frame.h"
 #include "core/take/take.h"
 #include "core/tools/fill_library.h"
-#include "core/voice/kit_map.h"
 #include "tests/support/lanes.h"
 #include "tests/support/made.h"
 #include "tests/support/random_song.h"
@@ -62,6 +58,21 @@ std::vector<double> lengths(const Song& song) {
         (map.msAt(Quarters(starts[i + 1].toDouble())) - map.msAt(Quarters(starts[i].toDouble())))
             .count());
   return out;
+}
+
+// Fills in every n-th pass go on over a seam that lies between rounds of n, and only there.
+TEST(SectionEdits, AFillGoesOnWhereItsPassesDo) {
+  Song song = beat();
+  song.grooves.push_back(song.grooves[0]);
+  song.grooves[1].edit([](Groove& g) { g.id = g.name = "fill"; });
+  for (const int every : {0, 1, 2, 3, 4, 8}) {
+    for (Section& s : song.arrangement) s.fill = SectionFill{"fill", Beat(1), every, {}};
+    const Result<Song> joined = withSectionsJoined(song, 0);
+    ASSERT_EQ(static_cast<bool>(joined), every > 0 && 8 % every == 0) << every;
+    if (joined) {
+      EXPECT_TRUE(performed(*joined) == performed(song)) << every;
+    }
+  }
 }
 
 TEST(SectionEdits, LimitsArePassedByNone) {
@@ -571,50 +582,6 @@ TEST(Joints, APickupLeadsIn) {
   ASSERT_EQ(led.pedal->moves.size(), 1U);
   EXPECT_EQ(led.pedal->moves[0].at, Beat(7, 2));
   EXPECT_EQ(first.tempo.front().bpm.value, 100);
-}
-
-TEST(Frame, SectionsStandAtTheMarkers) {
-  SongFrame frame;
-  TempoMark mark;
-  mark.bpm = Bpm{110};
-  frame.tempo = {mark};
-  frame.meters = {{Beat(0), Meter{4, 4}}, {Beat(16), Meter{7, 8}}};
-  frame.markers = {{Beat(8), "Verse"}, {Beat(31, 2), "Seven"}};
-  frame.length = Beat(16) + Beat(14);
-  Song song = beat();
-  const FramedSong framed = got(withFrame(song, frame));
-  ASSERT_EQ(framed.song.arrangement.size(), 3U);
-  EXPECT_EQ(framed.song.arrangement[0].name, "Before");
-  EXPECT_EQ(framed.song.arrangement[1].groove, song.arrangement[0].groove);  // as it was
-  EXPECT_EQ(framed.song.arrangement[1].repeat, 2);
-  EXPECT_EQ(framed.song.findGroove(framed.song.arrangement[2].groove)->meter, (Meter{7, 8}));
-  EXPECT_EQ(framed.song.arrangement[2].repeat, 4);
-  EXPECT_NE(framed.note.find("1 markers put to the nearest"), std::string::npos) << framed.note;
-  EXPECT_EQ(framed.song.tempo, frame.tempo);
-  frame.meters[1].first = Beat(15);
-  EXPECT_FALSE(withFrame(song, frame));
-  frame.meters = {{Beat(0), Meter{1, 32}}};
-  frame.length = kPositionMost;
-  EXPECT_FALSE(withFrame(song, frame));  // more bars than a song can have
-}
-
-TEST(Frame, ADamagedFileIsRefused) {
-  const Result<Rendering> rendering =
-      render(beat(), *builtInKitMap("general-midi"), RenderOptions{});
-  ASSERT_TRUE(rendering);
-  const std::string bytes = got(writeSmf(rendering->sequence));
-  const SongFrame whole = got(readFrame(bytes, "song.mid"));
-  EXPECT_EQ(whole.markers.size(), 2U);
-  EXPECT_EQ(whole.length, Beat(48));
-  for (std::size_t cut = 0; cut < bytes.size(); ++cut)
-    EXPECT_FALSE(readFrame(bytes.substr(0, cut), "song.mid")) << cut;
-  Random random(3);
-  for (int i = 0; i < testing::rounds(400); ++i) {
-    std::string damaged = bytes;
-    damaged[random() % damaged.size()] = static_cast<char>(random());
-    const Result<SongFrame> read = readFrame(damaged, "song.mid");
-    if (read) (void)withFrame(beat(), *read);
-  }
 }
 
 }  // namespace
