@@ -247,7 +247,7 @@ class HatCheck {
   // The hand's next stroke is to be shut: the opening does not last as long as it says.
   void checkCut(const Opening& opening) {
     const std::size_t next = opening.after;
-    if (hitOf(next).piece != piece::kHat || opening.length <= Beat(0) || !shutWanted(next)) return;
+    if (hitOf(next).piece != piece::kHat || !shutWanted(next)) return;
     const Beat stroke = score_.blocks[this->stroke(next).block].start + hitOf(next).at;
     const Beat held = stroke - (score_.blocks[opening.block].start + opening.at);
     if (held <= Beat(0) || held >= opening.length) return;
@@ -265,7 +265,7 @@ class HatCheck {
 
   void checkTwoPlaces(const Opening& opening) {
     const std::size_t next = opening.after;
-    if (hitOf(next).piece != piece::kHatFoot || opening.length <= Beat(0)) return;
+    if (hitOf(next).piece != piece::kHatFoot) return;
     const Beat foot = score_.blocks[stroke(next).block].start + hitOf(next).at;
     const Beat held = foot - (score_.blocks[opening.block].start + opening.at);
     if (held <= Beat(0) || held >= opening.length) return;

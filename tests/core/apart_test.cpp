@@ -137,7 +137,9 @@ TEST(Apart, ZeroIsSetForPiecesAlone) {
   Apart apart = played(random, 1).apart();
   const Apart::Place place{Beat(3, 2), piece::kHat};
   const double piece = apart.ofPiece(piece::kHat).count(), slot = apart.ofSlot(place).count();
+  const double stroke = apart.leanAt(3).count();
   apart.setZero(Milliseconds(2.5));
+  EXPECT_DOUBLE_EQ(apart.leanAt(3).count(), stroke - 2.5);
   EXPECT_DOUBLE_EQ(apart.ofPiece(piece::kHat).count(), piece - 2.5);
   EXPECT_EQ(apart.ofSlot(place).count(), slot);
 }

@@ -20,7 +20,7 @@ namespace {
 using testing::Random;
 
 double normal(Random& random, double sd) {
-  return std::normal_distribution<double>(0, sd)(random);
+  return sd * std::normal_distribution<double>()(random);
 }
 
 // Eighths on the hats, kick on 1 and 3, snare on 2 and 4, from `start` on.

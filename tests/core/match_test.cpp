@@ -433,6 +433,23 @@ TEST(Match, AVoiceThatSwingsLessIsTold) {
   EXPECT_NEAR(feelOf(*found, "f", "f").swing.depth.at(piece::kKick), 0.25, 0.08);
 }
 
+// Leans are told against what was struck most where the hats were hardly struck.
+TEST(Match, ThreeHatsAreNoReference) {
+  Random random(15);
+  const Invented made = invent(random, 16, 2, SwingUnit::kEighth, 1.5);
+  std::vector<Onset> onsets = struck(made.song);
+  int hats = 0;
+  for (Onset& o : onsets) {
+    if (o.piece == piece::kHat && ++hats > 3) o.piece = piece::kRide;
+  }
+  FitWanted wanted;
+  wanted.against = LeanAgainst::kHats;
+  const auto found = fit(onsets, wanted);
+  ASSERT_TRUE(found);
+  EXPECT_EQ(found->leanOf(piece::kRide).count(), 0);
+  EXPECT_NE(found->leanOf(piece::kSnare).count(), 0);
+}
+
 // By four standard errors and a hundredth of a pair.
 TEST(Match, AVoiceThatMaySwingLessIsNotTold) {
   Fit fit;
@@ -464,6 +481,35 @@ TEST(Match, AFeelOfItPlaysTheSame) {
   ASSERT_EQ(played.size(), onsets.size());
   for (std::size_t i = 0; i < onsets.size(); ++i)
     EXPECT_NEAR(played[i].seconds, onsets[i].seconds, 0.003);
+}
+
+// Strokes on what is no piece of the kit are of no groove, and make no two bars differ.
+TEST(SongOfATake, WhatIsNoPieceIsLeftOut) {
+  Random random(16);
+  const Invented made = invent(random, 16, 0, SwingUnit::kEighth, 1.5);
+  std::vector<Onset> onsets = struck(made.song);
+  const auto song = [&] {
+    FitWanted wanted;
+    wanted.where.start = Seconds(0);
+    wanted.where.bpm = Bpm{made.bpm};
+    const auto found = fit(onsets, wanted);
+    EXPECT_TRUE(found);
+    return found ? songOf(*found, onsets, houseKit(), {"found", false}) : Song{};
+  };
+  const Song plain = song();
+  for (const Onset& o : std::vector<Onset>(onsets)) {
+    if (o.piece != piece::kHat || pick(random, 0, 5) > 0) continue;
+    Onset other = o;
+    other.piece = kNotInKit;
+    onsets.push_back(other);
+  }
+  std::stable_sort(onsets.begin(), onsets.end(),
+                   [](const Onset& a, const Onset& b) { return a.seconds < b.seconds; });
+  const Song with = song();
+  EXPECT_EQ(with.grooves.size(), plain.grooves.size());
+  for (const auto& groove : with.grooves) {
+    for (const Hit& hit : groove->hits) EXPECT_NE(hit.piece, kNotInKit);
+  }
 }
 
 // Eight bars of one pattern and four of another, to a click at 120 BPM, ghosts and all.

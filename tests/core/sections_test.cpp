@@ -10,6 +10,7 @@
 #include "core/arrange/write_out.h"
 #include "core/io/performance_text.h"
 #include "core/io/song_json.h"
+#include "core/song/edit.h"
 #include "core/take/take.h"
 #include "core/tools/fill_library.h"
 #include "tests/support/lanes.h"
@@ -58,6 +59,25 @@ std::vector<double> lengths(const Song& song) {
         (map.msAt(Quarters(starts[i + 1].toDouble())) - map.msAt(Quarters(starts[i].toDouble())))
             .count());
   return out;
+}
+
+// A ramp that no longer leads to what follows ends before it, or does not begin where there is no
+// room for that.
+TEST(SectionEdits, ARampLeadsToNothingElse) {
+  Song song = beat();
+  song.arrangement.push_back(song.arrangement[1]);
+  for (const Beat before : {Beat(1, 8), Beat(2)}) {
+    const Beat ramps = Beat(32) - before, ends = Beat(32) - Beat(1, 4);
+    song.tempo = {{Beat(0), Bpm{100}, {}},
+                  {ramps, Bpm{100}, {}, true},
+                  {Beat(32), Bpm{120}, {}},
+                  {Beat(48), Bpm{90}, {}}};
+    const Song out = withSectionMoved(song, 1, 2, TempoGoes::kAlong);
+    EXPECT_NEAR(bpmAt(out.tempo, Beat(32)).value, 90, 1e-6);
+    EXPECT_NEAR(bpmAt(out.tempo, Beat(48)).value, 120, 1e-6);
+    const double there = before < Beat(1, 4) ? 100 : 120;
+    EXPECT_NEAR(bpmAt(out.tempo, ends + Beat(3, 16)).value, there, 1e-6);
+  }
 }
 
 // Fills in every n-th pass go on over a seam that lies between rounds of n, and only there.

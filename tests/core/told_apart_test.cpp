@@ -569,5 +569,36 @@ TEST(ToldApart, StrokesOnTheHatsAreCountedForThePedal) {
   EXPECT_FALSE(refused(66, false));
 }
 
+TEST(ToldApart, ASongHasAsManyStrokesAsItMayHaveAndNoMore) {
+  constexpr std::int64_t kPasses = 64;
+  Groove groove = grooveOf({}, 64);
+  for (const PieceId piece : {piece::kRide, piece::kSnare, piece::kTomHigh}) {
+    for (std::int64_t i = 0; i < 256 * 120 && std::ssize(groove.hits) < kStrokesMax / kPasses; ++i)
+      groove.hits.push_back(hitAt(Beat(i, 120), piece));
+  }
+  Song song = blankSong();
+  Section section;
+  section.name = section.groove = "g";
+  section.repeat = kPasses;
+  song.arrangement = {section};
+  song.grooves = {SharedValue<Groove>(groove)};
+  EXPECT_TRUE(arrange(song));
+  groove.hits.push_back(hitAt(Beat(1), piece::kKick));
+  song.grooves = {SharedValue<Groove>(groove)};
+  EXPECT_FALSE(arrange(song));
+}
+
+TEST(ToldApart, BothPiecesOfASwapAreInTheKit) {
+  const Song song = blankSong();
+  const auto swapped = [&](const char* pairs) {
+    return runTool("section-set", song, "", {{"section", "1"}, {"swap", pairs}});
+  };
+  const auto good = swapped("hat:ride");
+  ASSERT_TRUE(good) << good.error().line();
+  EXPECT_EQ(good->song.arrangement[0].swap.at("hat"), "ride");
+  for (const char* bad : {"hat:gong", "gong:ride", "hat", ":ride", "hat:"})
+    EXPECT_FALSE(swapped(bad)) << bad;
+}
+
 }  // namespace
 }  // namespace uneven::told_apart
