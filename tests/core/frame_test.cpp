@@ -14,17 +14,7 @@
 namespace uneven {
 namespace {
 
-// Eight bars, then four.
-Song verseAndChorus() {
-  Song song = testing::songOfLanes({{"hat", "x.x.x.x.x.x.x.x."}, {"snare", "....X.......X..."}},
-                                   Beat(1, 4), 100);
-  song.arrangement[0].name = "Verse";
-  song.arrangement[0].repeat = 8;
-  song.arrangement.push_back(song.arrangement[0]);
-  song.arrangement[1].name = "Chorus";
-  song.arrangement[1].repeat = 4;
-  return song;
-}
+using testing::verseAndChorus;
 
 // A section within which the meter changes has a groove for each of its bars.
 TEST(Frame, BarsOfASectionKeepTheirMeters) {

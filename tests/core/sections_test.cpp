@@ -21,19 +21,7 @@ namespace uneven {
 namespace {
 
 using testing::Random;
-
-// A rock beat of a bar in sections of eight, then four passes.
-Song beat(double bpm = 100) {
-  Song song = testing::songOfLanes(
-      {{"hat", "x.x.x.x.x.x.x.x."}, {"snare", "....X..g.g..X..."}, {"kick", "x.....x.x......."}},
-      Beat(1, 4), bpm);
-  song.arrangement[0].name = "Verse";
-  song.arrangement[0].repeat = 8;
-  song.arrangement.push_back(song.arrangement[0]);
-  song.arrangement[1].name = "Chorus";
-  song.arrangement[1].repeat = 4;
-  return song;
-}
+using testing::verseAndChorus;
 
 std::string performed(const Song& song) {
   const Result<SharedTake> take = Take::ofSong(song);
@@ -64,7 +52,7 @@ std::vector<double> lengths(const Song& song) {
 // A ramp that no longer leads to what follows ends before it, or does not begin where there is no
 // room for that.
 TEST(SectionEdits, ARampLeadsToNothingElse) {
-  Song song = beat();
+  Song song = verseAndChorus();
   song.arrangement.push_back(song.arrangement[1]);
   for (const Beat before : {Beat(1, 8), Beat(2)}) {
     const Beat ramps = Beat(32) - before, ends = Beat(32) - Beat(1, 4);
@@ -82,7 +70,7 @@ TEST(SectionEdits, ARampLeadsToNothingElse) {
 
 // Fills in every n-th pass go on over a seam that lies between rounds of n, and only there.
 TEST(SectionEdits, AFillGoesOnWhereItsPassesDo) {
-  Song song = beat();
+  Song song = verseAndChorus();
   song.grooves.push_back(song.grooves[0]);
   song.grooves[1].edit([](Groove& g) { g.id = g.name = "fill"; });
   for (const int every : {0, 1, 2, 3, 4, 8}) {
@@ -96,7 +84,7 @@ TEST(SectionEdits, AFillGoesOnWhereItsPassesDo) {
 }
 
 TEST(SectionEdits, LimitsArePassedByNone) {
-  Song song = beat();
+  Song song = verseAndChorus();
   const auto joined = [&](int repeat) {
     song.arrangement[0].repeat = 8;
     song.arrangement[1].repeat = repeat - 8;
@@ -151,7 +139,7 @@ TEST(SectionEdits, WhatIsFoldedAfterBeingWrittenOutSoundsTheSame) {
 }
 
 TEST(SectionEdits, AFoldedSongIsShortAgain) {
-  Song song = beat();
+  Song song = verseAndChorus();
   const Song open = got(writtenOut(song, std::nullopt));
   EXPECT_EQ(open.grooves.size(), 13U);
   EXPECT_EQ(open.grooves[1]->origin, song.grooves[0]->id);
@@ -194,7 +182,7 @@ TEST(SectionEdits, ASectionIsSplitWithoutBeingHeard) {
 }
 
 TEST(SectionEdits, AnEvenLevelGoesOn) {
-  Song song = beat();
+  Song song = verseAndChorus();
   song.arrangement[0].levelDb = -12;
   song.arrangement[0].toLevelDb = -4;
   const Song out = got(withSectionSplit(song, 0, 2));
@@ -243,7 +231,7 @@ TEST(SectionEdits, TempoGoesAlongWithItsSection) {
 }
 
 TEST(SectionEdits, ARampIsCutWhereItsSectionGoes) {
-  Song song = beat();
+  Song song = verseAndChorus();
   song.tempo = {{Beat(0), Bpm{100}, {}, true}, {Beat(48), Bpm{148}, {}}};
   const std::vector<double> before = lengths(song);
   const Song out = withSectionMoved(song, 0, 1, TempoGoes::kAlong);
@@ -257,7 +245,7 @@ TEST(SectionEdits, ARampIsCutWhereItsSectionGoes) {
 }
 
 TEST(SectionEdits, TheOldTripletIsTheNewEighth) {
-  const Song song = beat(92);
+  const Song song = verseAndChorus(92);
   const Song out = got(withTempoRelation(song, 1, got(readRelation("1/8T = 1/8"))));
   ASSERT_EQ(out.tempo.size(), 2U);
   EXPECT_EQ(out.tempo[1].at, Beat(32));
@@ -285,7 +273,7 @@ TEST(Form, IsReadBackAsItIsWritten) {
 }
 
 TEST(Form, LaysOutWhatIsTyped) {
-  const Song song = beat();
+  const Song song = verseAndChorus();
   EXPECT_EQ(formText(song), "Verse 8, Chorus 4");
   const Song out =
       got(withForm(song, "chorus 2, Verse 4 + fill,chorus 8, verse", TempoGoes::kAlong));
@@ -303,7 +291,7 @@ TEST(Form, LaysOutWhatIsTyped) {
 }
 
 TEST(Fills, EachRecipeIsPlayableOrSaysItIsNot) {
-  const Song song = beat(92);
+  const Song song = verseAndChorus(92);
   const Groove& base = *song.grooves[0];
   for (const FillRecipe& recipe : fillRecipes()) {
     std::set<std::string> different;
@@ -334,7 +322,7 @@ TEST(Fills, EachRecipeIsPlayableOrSaysItIsNot) {
 }
 
 TEST(Fills, TomsLeaveKickAndBackbeat) {
-  const Song song = beat();
+  const Song song = verseAndChorus();
   const Groove fill = got(makeFill(*song.grooves[0], *song.kit, {"toms", Beat(2), 1, 100}));
   int toms = 0, kicks = 0, backbeats = 0;
   for (const Hit& hit : fill.hits) {
@@ -377,10 +365,10 @@ TEST(Fills, AreNeverTheSameWhereAsked) {
   FillPlan plan;
   plan.every = 2;
   plan.another = true;
-  const Song song = got(withFill(beat(), 0, plan));
+  const Song song = got(withFill(verseAndChorus(), 0, plan));
   const SectionFill& fill = *song.arrangement[0].fill;
   ASSERT_EQ(fill.grooves.size(), 4U);
-  EXPECT_EQ(got(withFill(beat(), 0, plan)), song);
+  EXPECT_EQ(got(withFill(verseAndChorus(), 0, plan)), song);
   const Result<Score> score = arrange(song);
   ASSERT_TRUE(score);
   EXPECT_FALSE(*score->blocks[1].groove == *score->blocks[3].groove);
@@ -401,7 +389,7 @@ TEST(Fills, WhatComesAfterIsAChoice) {
     }
     return out;
   };
-  Song song = got(withFill(beat(), 0, plan));
+  Song song = got(withFill(verseAndChorus(), 0, plan));
   EXPECT_EQ(first(song, 7), "hat, kick, ");
   EXPECT_EQ(first(song, 8), "crash, kick, ");  // in the next section
   EXPECT_EQ(first(song, 9), "hat, kick, ");
@@ -413,7 +401,7 @@ TEST(Fills, WhatComesAfterIsAChoice) {
 
 TEST(Fills, TheLibraryIsPlayableAndShort) {
   ASSERT_GE(fillLibrary().size(), 10U);
-  const Song song = beat(100);
+  const Song song = verseAndChorus(100);
   for (const LibraryFill& one : fillLibrary()) {
     EXPECT_TRUE(one.beats == Beat(1) || one.beats == Beat(2) || one.beats == Beat(4))
         << one.groove.id;
@@ -429,7 +417,7 @@ TEST(Fills, TheLibraryIsPlayableAndShort) {
 
 // What the groove draws and divides in the fill's span is not left lying under the fill.
 TEST(Templates, TheFillOfAaabTakesItsSpanWhole) {
-  Song song = beat();
+  Song song = verseAndChorus();
   song.arrangement[0].repeat = 4;
   song.grooves[0].edit([](Groove& g) {
     g.pedal = Pedal{};
@@ -451,7 +439,7 @@ TEST(Templates, TheFillOfAaabTakesItsSpanWhole) {
 
 // What is arranged can be written and read again.
 TEST(SectionEdits, NoMoreGroovesInTurnThanAFileHolds) {
-  Song song = beat();
+  Song song = verseAndChorus();
   song.arrangement[0].repeat = 1;
   song.arrangement[0].grooves.assign(kPassMost, song.grooves[0]->id);
   ASSERT_TRUE(arrange(song));
@@ -463,7 +451,7 @@ TEST(SectionEdits, NoMoreGroovesInTurnThanAFileHolds) {
   EXPECT_NE(one.error().message.find("1001 grooves in turn; at most 1000"), std::string::npos);
   EXPECT_FALSE(readSong(writeSong(song), "x"));
 
-  Song fills = beat();
+  Song fills = verseAndChorus();
   SectionFill& fill = fills.arrangement[0].fill.emplace();
   fill.groove = fills.grooves[0]->id;
   fill.every = 1;
@@ -472,7 +460,7 @@ TEST(SectionEdits, NoMoreGroovesInTurnThanAFileHolds) {
 }
 
 TEST(Templates, EachDoesWhatItSays) {
-  const Song song = beat();
+  const Song song = verseAndChorus();
   const auto made = [&](const char* id) {
     TemplateAsked asked;
     asked.id = id;
@@ -522,13 +510,13 @@ TEST(Templates, EachDoesWhatItSays) {
 }
 
 TEST(Templates, HatsOpenAlongALine) {
-  const Song even = got(withHatsOpened(beat(), 1, 0.25, 0.25));
+  const Song even = got(withHatsOpened(verseAndChorus(), 1, 0.25, 0.25));
   EXPECT_EQ(even.grooves.size(), 2U);
   for (const Hit& hit : even.grooves[1]->hits) {
     EXPECT_DOUBLE_EQ(hit.open, hit.piece == piece::kHat ? 0.25 : 0);
   }
-  EXPECT_EQ(even.arrangement[0].groove, beat().arrangement[0].groove);
-  const Song line = got(withHatsOpened(beat(), 1, 0, 0.8));
+  EXPECT_EQ(even.arrangement[0].groove, verseAndChorus().arrangement[0].groove);
+  const Song line = got(withHatsOpened(verseAndChorus(), 1, 0, 0.8));
   const Section& section = line.arrangement[1];
   ASSERT_EQ(section.grooves.size(), 4U);
   EXPECT_DOUBLE_EQ(line.findGroove(section.grooves[0])->hits[0].open, 0);
@@ -536,7 +524,7 @@ TEST(Templates, HatsOpenAlongALine) {
 }
 
 TEST(Joints, ASeamIsSmoothedByTheShortestMorph) {
-  Song song = beat();
+  Song song = verseAndChorus();
   Feel swung;
   swung.id = swung.name = "swung";
   swung.swing.unit = SwingUnit::kEighth;
@@ -560,7 +548,7 @@ TEST(Joints, ASeamIsSmoothedByTheShortestMorph) {
 }
 
 TEST(Joints, StrokesLeaveAndEnterTheSoftestFirst) {
-  const Song song = beat();
+  const Song song = verseAndChorus();
   const Groove& from = *song.grooves[0];
   const Groove to = linearSister(from, *song.kit);
   for (std::size_t i = 1; i < to.hits.size(); ++i) EXPECT_NE(to.hits[i].at, to.hits[i - 1].at);
@@ -584,7 +572,7 @@ TEST(Joints, StrokesLeaveAndEnterTheSoftestFirst) {
 }
 
 TEST(Joints, APickupLeadsIn) {
-  const Song song = beat();
+  const Song song = verseAndChorus();
   const Song second = got(withPickup(song, 1, Beat(1)));
   EXPECT_EQ(second.arrangement[0].fill->beats, Beat(1));
   EXPECT_FALSE(withPickup(second, 1, Beat(1)));  // it ends with one already

@@ -152,4 +152,16 @@ Song songOfEntry(const nlohmann::json& entry) {
   return song ? *song : blankSong();
 }
 
+Song verseAndChorus(double bpm) {
+  Song song = songOfLanes(
+      {{"hat", "x.x.x.x.x.x.x.x."}, {"snare", "....X..g.g..X..."}, {"kick", "x.....x.x......."}},
+      Beat(1, 4), bpm);
+  song.arrangement[0].name = "Verse";
+  song.arrangement[0].repeat = 8;
+  song.arrangement.push_back(song.arrangement[0]);
+  song.arrangement[1].name = "Chorus";
+  song.arrangement[1].repeat = 4;
+  return song;
+}
+
 }  // namespace uneven::testing

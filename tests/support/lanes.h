@@ -20,6 +20,9 @@ using Lanes = std::map<std::string, std::string>;
 Song songOfLanes(const Lanes& lanes, Beat step, double bpm, Meter meter = {4, 4},
                  std::optional<Setup> setup = std::nullopt);
 
+// A rock beat of a bar: a verse of eight, then a chorus of four.
+Song verseAndChorus(double bpm = 100);
+
 // An entry of a data file: "name", "bpm", "grid", "lanes", perhaps "meter"; and in the words of the
 // song file "kit", "feel", "groove" (what the groove has besides) and "hits" (what a hit has,
 // by piece and slot: "snare 4").
