@@ -7,15 +7,15 @@
 //   1  what is set is kept
 //   2  nothing that cannot be played, where there is a way without
 //   3  a voice that keeps time stays in one hand: the leading one, open-handed that on its side;
-//   the
-//      other hand takes all else. Beyond Profile::oneHandUpTo of the way from that hand's
+//      the other hand takes all else. Beyond Profile::oneHandUpTo of the way from that hand's
 //      comfortable to its playable tempo it goes hand to hand, all of the run
 //   4  hand to hand goes by the slot: the leading hand on even ones, in triplets in turn; what
 //      stands in the place of such a stroke is played by the hand whose slot it is
 //   5  singles on drums alternate, the leading hand first after time or a rest; doubles where
 //      singles cannot be played and doubles can
 //   6  never crossed when struck together; of a cymbal and the snare the leading hand has the
-//   cymbal 7  equal bars alike; a loop ends so that it can begin again
+//      cymbal
+//   7  equal bars alike; a loop ends so that it can begin again
 //
 // 3 to 6 are rules that give each place a hand; where that cannot be played, a search over the
 // places round it finds what departs least from them. Linear in strokes. Threads: pure functions.

@@ -69,8 +69,8 @@ Result<Walk> inOrder(Walk walk, const WalkCall& call, const Profile& profile,
   }
   // How fast each goes asks its hands for all of it.
   const std::uint64_t hits = walk.count * call.core().hits.size();
-  if ((order == "easiest" || only == "playable" || only == "comfortable") &&
-      hits > kSortedHitsMost) {
+  const bool ceilings = order == "easiest" || only == "playable" || only == "comfortable";
+  if (ceilings && hits > kSortedHitsMost) {
     return Error{
         ErrorCode::kLimit,
         fmt::format("{}: {} variants of {} hits are too many to be measured; up to {} hits in "
@@ -87,7 +87,6 @@ Result<Walk> inOrder(Walk walk, const WalkCall& call, const Profile& profile,
                                .count()
                 : 120;
   }();
-  const bool ceilings = order == "easiest" || only == "playable" || only == "comfortable";
   const Measurer measurer(call.core(), walk.voice);
   std::vector<std::pair<double, std::uint64_t>> kept;
   for (std::uint64_t i = 0; i < walk.count; ++i) {

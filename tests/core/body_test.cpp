@@ -207,6 +207,12 @@ TEST(Ceiling, IsWhatArithmeticGives) {
   const Ceiling none = ceilingOf(house(), part, std::vector<Limb>{});
   EXPECT_EQ(none.playable, kPaceMost);
   EXPECT_FALSE(none.hand || none.foot);
+  // One stroke in 36 s strains, but holds no tempo back.
+  part.hands = row(1, 0, piece::kHat, kR);
+  part.length = Milliseconds(36'000);
+  const Ceiling one = ceilingOf(house(), part, {kR});
+  EXPECT_EQ(one.playable, kPaceMost);
+  EXPECT_FALSE(one.hand || one.foot);
 }
 
 TEST(Ceiling, HoldsAtItsEdgeAndFallsWithEveryLimit) {
@@ -441,6 +447,19 @@ TEST(BodyPart, WhatKeepsTimeIsNoDrum) {
     const BodyPart part = bodyPart(**take);
     ASSERT_EQ(part.hands.size(), 8U);
     for (const BodyStroke& s : part.hands) EXPECT_EQ(s.ostinato, keeps) << int{piece.value};
+  }
+}
+
+// A floor tom in eighths is ridden where another drum is struck on it, wherever that is.
+TEST(BodyPart, ATomThatOthersAreStruckOnKeepsTime) {
+  for (int with = 0; with < 8; ++with) {
+    std::vector<Hit> hits;
+    for (int i = 0; i < 8; ++i) hits.push_back(testing::hitAt(Beat(i, 2), piece::kTomFloor));
+    hits.push_back(testing::hitAt(Beat(with, 2), piece::kSnare));
+    const auto take = Take::ofSong(testing::songOf(std::move(hits)));
+    ASSERT_TRUE(take);
+    for (const BodyStroke& s : bodyPart(**take).hands)
+      EXPECT_EQ(s.ostinato, s.piece == piece::kTomFloor) << with;
   }
 }
 

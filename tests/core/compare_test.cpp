@@ -17,6 +17,7 @@
 #include "core/midi/render.h"
 #include "core/song/edit.h"
 #include "tests/support/invented.h"
+#include "tests/support/made.h"
 
 namespace uneven {
 namespace {
@@ -482,6 +483,24 @@ TEST(Compare, ATakeThatStartsLateIsComparedFromThereOn) {
     EXPECT_FALSE(laid.grooves.front()->hits.empty()) << "from bar " << from;
     const Groove& first = *laid.findGroove(laid.arrangement.front().groove);
     EXPECT_EQ(first.hits.size() < laid.grooves.front()->hits.size(), from > 0) << "from " << from;
+  }
+}
+
+// An ornament's other strokes are no strokes of mine: its hit is, at its own time and velocity.
+TEST(Compare, AnOrnamentIsOneStrokeOfMine) {
+  for (const Ornament ornament : {Ornament::kNone, Ornament::kFlam, Ornament::kDiddle}) {
+    Hit hit = testing::hitAt(Beat(1), piece::kSnare, 90);
+    hit.ornament = ornament;
+    const Song song = testing::songOf({hit});
+    const SharedTake take = takeOf(song);
+    ASSERT_EQ(take->strokes().size(), ornament == Ornament::kNone ? 1U : 2U);
+    Fit theirs;
+    theirs.against = LeanAgainst::kGrid;
+    const auto mine = strokesOfMine(*take, theirs);
+    ASSERT_EQ(mine.size(), 1U);
+    EXPECT_EQ(mine[0].at, Beat(1));
+    EXPECT_NEAR(mine[0].late.count(), 0, 1e-3);
+    EXPECT_EQ(mine[0].velocity, 90);
   }
 }
 

@@ -62,6 +62,27 @@ TEST(Frame, SectionsStandAtTheMarkers) {
   EXPECT_FALSE(withFrame(song, frame));  // more bars than a song can have
 }
 
+// Bytes as in Standard MIDI Files 1.0: one track, a tick a quarter note, one note on at that one.
+TEST(Frame, ANoteMayStandWhereTheLongestSongEnds) {
+  const auto file = [](std::int64_t quarter) {
+    std::string track;
+    for (const int shift : {21, 14, 7})
+      track += static_cast<char>(0x80 | ((quarter >> shift) & 0x7F));
+    track += static_cast<char>(quarter & 0x7F);
+    track += std::string("\x99\x24\x40\x00\xFF\x2F\x00", 7);
+    std::string head("MThd\0\0\0\6\0\0\0\1\0\1MTrk\0\0\0", 21);
+    return head + static_cast<char>(track.size()) + track;
+  };
+  const std::int64_t most = kPositionMost.floorDiv(Beat(1));
+  const Result<SongFrame> last = readFrame(file(most), "long.mid");
+  ASSERT_TRUE(last) << last.error().line();
+  ASSERT_EQ(last->density.size(), static_cast<std::size_t>(most) + 1);
+  EXPECT_EQ(last->density.back(), 1);
+  const Result<SongFrame> beyond = readFrame(file(most + 1), "long.mid");
+  ASSERT_FALSE(beyond);
+  EXPECT_NE(beyond.error().line().find("longer than a song can be"), std::string::npos);
+}
+
 TEST(Frame, ADamagedFileIsRefused) {
   const Result<Rendering> rendering =
       render(verseAndChorus(), *builtInKitMap("general-midi"), RenderOptions{});

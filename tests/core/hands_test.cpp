@@ -95,6 +95,25 @@ Ceiling ceilingOfLane(const std::string& lane, Beat step = Beat(1, 4)) {
   return r.ceiling;
 }
 
+// Doubles are for runs: of four strokes on, where the third in one hand would come too soon and the
+// second does not.
+TEST(Hands, DoublesBeginWithFourStrokes) {
+  Profile bounces;
+  bounces.weakHand = 1;
+  bounces.hand = {{Milliseconds(60), Milliseconds(40)},
+                  {Milliseconds(150), Milliseconds(120)},
+                  {Milliseconds(165), Milliseconds(125)}};
+  const auto handsAt = [&](const std::string& lane, double bpm) {
+    const HandReport report =
+        reportOf(songOfLanes({{"snare", lane}}, Beat(1, 4), bpm), std::nullopt, bounces);
+    return handsByPiece(report)["snare"];
+  };
+  EXPECT_EQ(handsAt("xxx.............", 290), "RLR");
+  EXPECT_EQ(handsAt("xxxx............", 290), "RRLL");
+  EXPECT_EQ(handsAt("xxxxx...........", 290), "RRLLR");
+  EXPECT_EQ(handsAt("xxxxx...........", 100), "RLRLR");
+}
+
 // How fast figures go beside each other (common practice): what is set is kept.
 TEST(Ceilings, StandAsTheyDoForPlayers) {
   const auto times = [](std::string lane, int n) {

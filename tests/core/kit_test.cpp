@@ -6,6 +6,7 @@
 #include "core/song/limbs.h"
 #include "core/song/mix.h"
 #include "core/voice/kit_map.h"
+#include "tests/support/made.h"
 #include "tests/support/random_song.h"
 
 namespace uneven {
@@ -80,6 +81,25 @@ TEST(Kit, PiecesAreRenamedHiddenAddedAndOrdered) {
   EXPECT_EQ(rowFor(map, kit[own], StrokeKind::kEdge, 0)->note,
             map.find("tom-floor", StrokeKind::kNormal, 0)->note);
   EXPECT_EQ(writeSong(*readSong(writeSong(*song), "again")), writeSong(*song));
+}
+
+// What is as in the house's kit is not written; new pieces stand behind its own.
+TEST(Kit, AnOrderIsWrittenWhereItIsAnotherOnly) {
+  Song song = testing::songOf({testing::hitAt(Beat(0), piece::kSnare)});
+  const auto written = [&](const Kit& kit) {
+    song.kit = SharedValue<Kit>(kit);
+    return writeSong(song);
+  };
+  Kit kit = houseKit();
+  kit.id = "mine";
+  kit.setup.openHanded = true;
+  EXPECT_EQ(written(kit).find("\"order\""), std::string::npos);
+  kit.pieces.push_back(kit.pieces.back());
+  kit.pieces.back().id = "brake-drum";
+  kit.order.push_back(*kit.find("brake-drum"));
+  EXPECT_EQ(written(kit).find("\"order\""), std::string::npos);
+  std::swap(kit.order[0], kit.order[1]);
+  EXPECT_NE(written(kit).find("\"order\""), std::string::npos);
 }
 
 TEST(CoreGroove, TellsWhatAVersionAddsAndGoesBack) {

@@ -63,6 +63,7 @@ std::string hashOf(const std::string& text);
 struct Entry {
   std::string name;
   std::function<void(Random&, Page&)> write;
+  unsigned seed = 17;
 };
 
 inline void PrintTo(const Entry& entry, std::ostream* out) {

@@ -325,14 +325,48 @@ void voices(Random& random, Page& page) {
   }
 }
 
+// Takes of two drums that lie between the usual kick and snare and differ by one band or by how
+// they die, with and without hats on them.
+void drums(Random& random, Page& page) {
+  constexpr std::size_t kBands = BandEnergies::kBands;
+  // dB at once, then later beside that.
+  constexpr SoundParts kBetween = {-8,   -5,  -8,  -13, -13, -14, -15, -20,
+                                   -9.5, -11, -15, -21, -22, -22, -22, -23};
+  for (int i = 0; i < 60; ++i) {
+    const auto differs = static_cast<std::size_t>(pick(random, 0, kBands));
+    const double by = pickReal(random, -14, 14);
+    std::array<SoundParts, 2> sound{};
+    for (std::size_t v = 0; v < 2; ++v) {
+      for (std::size_t b = 0; b < kBands; ++b) {
+        const double atOnce = kBetween[b] + (v == 1 && b == differs ? by : 0);
+        const double later = kBetween[b + kBands] + (v == 1 && differs == kBands ? by : 0);
+        sound[v][b] = std::pow(10, atOnce / 10);
+        sound[v][b + kBands] = std::pow(10, (atOnce + later) / 10);
+      }
+    }
+    std::vector<Sounding> moments(static_cast<std::size_t>(pick(random, 12, 60)));
+    for (Sounding& m : moments) {
+      const SoundParts& of = sound[static_cast<std::size_t>(pick(random, 0, 1))];
+      const double loud = pickReal(random, 0.1, 1);
+      const double hats = pick(random, 0, 3) == 0 ? pickReal(random, 0.001, 0.1) : 0;
+      for (std::size_t p = 0; p < kSoundParts; ++p) {
+        m.energy[p] = loud * of[p] * pickReal(random, 0.8, 1.25);
+        if (p % kBands > 5) m.energy[p] += hats;
+        m.trust[p] = 1;
+      }
+    }
+    for (const VoicesTold& told : tellVoices(moments)) {
+      page.line("{} {} {} {} {} {}", told.other, told.sounds[0], told.sounds[1], told.sounds[2],
+                told.sounds[3], all(told.energy));
+    }
+  }
+}
+
 }  // namespace
 
 std::vector<Entry> earEntries() {
-  return {{"numbers", numbers},
-          {"guesses", guesses},
-          {"lateness", lateness},
-          {"pulses", pulses},
-          {"voices", voices}};
+  return {{"numbers", numbers}, {"guesses", guesses}, {"lateness", lateness},
+          {"pulses", pulses},   {"voices", voices},   {"drums", drums}};
 }
 
 }  // namespace uneven::ledger

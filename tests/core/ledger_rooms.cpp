@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Pages of the ledger: checks, hands, walks, the arrangement, rehearsals and the ear.
+#include <array>
 #include <cmath>
 #include <map>
 #include <span>
@@ -151,6 +152,96 @@ void runs(Random& random, Page& page) {
           testing::hitAt(Beat(k) * step, pieces[static_cast<std::size_t>(k) % pieces.size()]));
     }
     tellHands(page, testing::songOf(hits, 2), profile, 5 * pick(random, 12, 44));
+  }
+}
+
+// Of a body of its own, from one that bounces at any tempo to one that hardly moves.
+Profile anyBody(Random& random) {
+  Profile out = anyProfile(random);
+  const auto limit = [&](double least, double most) {
+    const double playable = testing::pickReal(random, least, most);
+    return TimeLimit{Milliseconds(playable * anyOf<double>(random, {1, 1.2, 1.5})),
+                     Milliseconds(playable)};
+  };
+  const auto run = [&](double longer) {
+    const TimeLimit second = limit(30 * longer, 90 * longer);
+    const TimeLimit third = limit(60 * longer, 140 * longer);
+    return RunLimits{second, third, limit(80 * longer, 170 * longer)};
+  };
+  out.hand = run(1);
+  out.foot = run(1.4);
+  out.hatFoot = run(1.8);
+  out.weakHand = anyOf<double>(random, {1, 1.1, 1.6});
+  out.weakFoot = anyOf<double>(random, {1, 1.15, 1.6});
+  out.pullOut = limit(60, 150);
+  for (Milliseconds* way : {&out.neighbour, &out.across, &out.crossed})
+    *way = Milliseconds(testing::pickReal(random, 0, 90));
+  out.nearby = testing::pickReal(random, 0.3, 2);
+  out.runGap = Milliseconds(testing::pickReal(random, 100, 600));
+  out.oneHandUpTo = anyOf<double>(random, {0, 0.5, 1});
+  return out;
+}
+
+// Toms, rims and cymbals in figures with holes, some of them ornamented, some set to a hand.
+Song anyFigure(Random& random) {
+  const std::vector<PieceId> pieces = {piece::kSnare, piece::kTomHigh,  piece::kTomMid,
+                                       piece::kRide,  piece::kTomFloor, piece::kHat,
+                                       piece::kCrash, piece::kKick,     piece::kHatFoot};
+  const Beat step = anyOf<Beat>(random, {Beat(1, 4), Beat(1, 4), Beat(1, 6), Beat(1, 8)});
+  const int slots = static_cast<int>((Beat(pick(random, 2, 8)) / step).floorDiv(Beat(1)));
+  const int rows = pick(random, 1, 3);
+  std::vector<Hit> hits;
+  for (int row = 0; row < rows; ++row) {
+    const PieceId piece = anyOf(random, pieces);
+    const int holes = pick(random, 0, 3), every = pick(random, 1, 3);
+    for (int k = 0; k < slots; k += every) {
+      if (pick(random, 0, 9) < holes) continue;
+      Hit hit = testing::hitAt(Beat(k) * step, piece, 10 * pick(random, 2, 12));
+      if (pick(random, 0, 9) == 0) hit.ornament = static_cast<Ornament>(pick(random, 1, 6));
+      if (pick(random, 0, 12) == 0)
+        hit.limb = anyOf<Limb>(random, {Limb::kLeftHand, Limb::kRightHand});
+      if (pick(random, 0, 5) == 0) hit.role = anyOf<Role>(random, {Role::kGhost, Role::kAccent});
+      if (hit.ornament != Ornament::kNone && pick(random, 0, 2) == 0)
+        hit.ornamentGap = Milliseconds(pick(random, 20, 90));
+      const bool taken = std::any_of(hits.begin(), hits.end(), [&](const Hit& h) {
+        return h.at == hit.at && h.piece == hit.piece;
+      });
+      if (!taken) hits.push_back(hit);
+    }
+  }
+  return testing::songOf(hits, 2);
+}
+
+void bodies(Random& random, Page& page) {
+  for (int i = 0; i < 160; ++i) {
+    const Song song = anyFigure(random);
+    const Profile profile = anyBody(random);
+    tellHands(page, song, profile, 5 * pick(random, 6, 60));
+  }
+}
+
+// What hands and feet are asked for, with all that is known of each stroke.
+void parts(Random& random, Page& page) {
+  for (int i = 0; i < 60; ++i) {
+    const Song song = i % 2 == 0 ? anySong(random) : anyFigure(random);
+    const Result<SharedTake> take = Take::ofSong(song);
+    if (!take) continue;
+    const FoldedBlocks folded = foldedBlocks((*take)->score());
+    for (const FoldedBlocks* by : {static_cast<const FoldedBlocks*>(nullptr), &folded}) {
+      const BodyPart part = bodyPart(**take, std::nullopt, by, i % 4 < 2);
+      page.line("{:.3f} {:.3f} {} {}", part.length.count(), part.quarters,
+                fmt::join(part.thirdHand, " "), fmt::join(part.underOrnament, " "));
+      for (const auto& strokes : {part.hands, part.feet}) {
+        for (const BodyStroke& b : strokes) {
+          page.line(
+              "{:.3f} {:.3f} {:.3f} {:.3f} {:.3f} {:.4f} {:.4f} {} {} {} {} {} {} {} {} {}",
+              b.grid.count(), b.fixed.count(), b.bounce.count(), b.lasts.count(),
+              b.lastsFixed.count(), b.written, b.inBar, b.unit, b.stroke, b.hit, b.place,
+              b.piece.value, textOf(b.limb), textOf(b.usual), b.velocity.value(),
+              fmt::join(std::array{b.grace, b.across, b.ostinato, b.bounceFixed, b.closing}, " "));
+        }
+      }
+    }
   }
 }
 
@@ -527,7 +618,8 @@ std::vector<Entry> roomEntries() {
   std::vector<Entry> out{
       {"findings", findings}, {"hands", hands},   {"joints", joints},         {"fills", fills},
       {"forms", forms},       {"frames", frames}, {"rehearsals", rehearsals}, {"takes", takes},
-      {"weights", weights},   {"runs", runs},     {"sounds", sounds}};
+      {"weights", weights},   {"runs", runs},     {"sounds", sounds},         {"bodies", bodies},
+      {"parts", parts}};
   for (const WalkKind& kind : walks()) {
     std::string name = "walk_" + kind.name;
     std::replace(name.begin(), name.end(), '-', '_');

@@ -43,7 +43,14 @@ TEST(Limits, PressesOfThePumpAreCounted) {
   EXPECT_EQ(refusal(songText("", groove, R"({"groove": "g", "repeat": 312})")),
             "small:1:1: section \"g\" takes the song to 71565312 movements of the hats' pedal; at "
             "most 2000000 are allowed");
-  // Only those that are pressed count.
+  // Only those that are pressed count, also where a bar ends within the cell: 3584 slots are 716
+  // cells and four signs, 1434 presses.
+  const std::string ends =
+      R"({"id": "g", "meter": "64/1", "bars": 64, "pedal": {"pump": {"unit": "1/32:7", )"
+      R"("cell": "xx..."}}})";
+  EXPECT_NE(refusal(songText("", ends, R"({"groove": "g", "repeat": 312})"))
+                .find(fmt::format("to {} movements", 1434 * 64 * 312)),
+            std::string::npos);
   const std::string few = R"({"id": "g", "meter": "64/1", "bars": 64, "pedal": {"pump": {"unit": )"
                           R"("1/32:7", "cell": "x......................................."}}})";
   EXPECT_GT(answered(songText("", few, R"({"groove": "g", "repeat": 2})")), 50U);

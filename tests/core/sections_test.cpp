@@ -83,6 +83,31 @@ TEST(SectionEdits, AFillGoesOnWhereItsPassesDo) {
   }
 }
 
+// Two slopes are one where the second goes on from the first's end as steeply, and only there.
+TEST(SectionEdits, SlopesAreOneWhereTheyAreOneLine) {
+  Song song = verseAndChorus();
+  Section &a = song.arrangement[0], &b = song.arrangement[1];
+  a.repeat = 8;
+  b.repeat = 4;
+  const auto joined = [&](double to, double from, std::optional<double> end) {
+    a.toLevelDb = to;
+    b.levelDb = from;
+    b.toLevelDb = end;
+    return withSectionsJoined(song, 0);
+  };
+  const Result<Song> one = joined(2, 2, 3);
+  ASSERT_TRUE(one) << one.error().line();
+  EXPECT_EQ(one->arrangement[0].levelDb, 0);
+  EXPECT_EQ(one->arrangement[0].toLevelDb, 3);
+  EXPECT_EQ(performed(*one), performed(song));
+  EXPECT_TRUE(joined(2, 2.004, 3.004));  // below what is written
+  EXPECT_FALSE(joined(2, 2.01, 3.01));   // a step
+  EXPECT_FALSE(joined(2, 1.9, 3));       // one line from end to end but for a step
+  EXPECT_FALSE(joined(2, 2, 4));         // steeper
+  EXPECT_FALSE(joined(2, 2, std::nullopt));
+  EXPECT_TRUE(joined(0, 0, std::nullopt));
+}
+
 TEST(SectionEdits, LimitsArePassedByNone) {
   Song song = verseAndChorus();
   const auto joined = [&](int repeat) {

@@ -290,6 +290,19 @@ TEST(Walks, OrdersAndFiltersAreWhatTheySay) {
                {{"piece", "kick"}, {"strokes", "4"}, {"order", "easiest"}}, player);
   ASSERT_FALSE(refused);
   EXPECT_EQ(refused.error().code, ErrorCode::kLimit);
+  // 5985 variants may be put in order, but not be asked of the hands where each has 772 hits.
+  const auto longOne = [&](const char* key, const char* value) {
+    return makeWalk("placement", plainBeat(64), "g",
+                    {{"piece", "kick"}, {"strokes", "4"}, {"to", "6"}, {key, value}}, player);
+  };
+  for (const auto& [key, value] : {std::pair("order", "easiest"), std::pair("only", "playable"),
+                                   std::pair("only", "comfortable")}) {
+    const auto measured = longOne(key, value);
+    ASSERT_FALSE(measured) << value;
+    EXPECT_NE(measured.error().message.find("too many to be measured"), std::string::npos);
+  }
+  const auto first = longOne("first", "3");
+  EXPECT_TRUE(first) << first.error().line();
 }
 
 TEST(Walks, WhatCannotBeIsRefused) {
