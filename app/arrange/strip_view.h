@@ -50,7 +50,9 @@ class StripView : public DrawnView {
   void tell();
   void hold();  // the viewport within the song, the chosen section in sight
   void drag(const QPointF& to);
+  // strip_paint.cpp.
   void paintShapes(QPainter& p, const SongStrip& s);
+  void paintNames(QPainter& p, const SongStrip& s);
   void paintJoints(QPainter& p, const SongStrip& s);
   void paintTempo(QPainter& p, const SongStrip& s);
   void paintLanes(QPainter& p, const SongStrip& s);

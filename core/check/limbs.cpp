@@ -164,8 +164,8 @@ void SongCheck::checkSecondPedal(const BodyPart& part) {
     weight_ = folded_.times[s.block];
     const Moment time = plain(s);
     const auto from =
-        std::lower_bound(sounds.begin(), sounds.end(), time - toMoment(needs),
-                         [](const FootSound& sound, Moment t) { return sound.time < t; });
+        std::upper_bound(sounds.begin(), sounds.end(), time - toMoment(needs),
+                         [](Moment t, const FootSound& sound) { return t < sound.time; });
     for (auto sound = from; sound != sounds.end() && sound->time < time + toMoment(needs);
          ++sound) {
       if (sound->written) continue;  // a stroke of its own: its limits are looked at as such

@@ -44,16 +44,14 @@ Walk footWalk(WalkCall& call) {
     std::vector<Beat> places;
     places.reserve(beats.size());
     for (const Beat at : beats) places.push_back(at + by);
-    if (places.empty() || places.front() < Beat(0)) continue;
+    if (places.empty()) continue;
     put(places,
         fmt::format("{} {} {} each backbeat", name, lengthName(by < Beat(0) ? Beat(0) - by : by),
                     by < Beat(0) ? "before" : "after"));
   }
   for (auto at = beats.rbegin(); at != beats.rend(); ++at) {
-    for (const Beat by : offsets) {
-      if (*at + by < Beat(0)) continue;
+    for (const Beat by : offsets)
       put({*at + by}, fmt::format("{} on {}", name, call.place(*at + by)));
-    }
   }
   return std::move(list).walk(piece::kHatFoot);
 }

@@ -209,6 +209,20 @@ TEST_F(CheckTest, BackbeatsAreEvenAndInEveryBar) {
   EXPECT_TRUE(indexOf(groove, {Beat(7), piece::kSnare}));
 }
 
+// A fill has accents of its own, from where it begins.
+TEST_F(CheckTest, BackbeatsAreThoseBeforeTheFill) {
+  groove.bars = 2;
+  for (const int at : {1, 3, 5}) put(Beat(at), piece::kSnare, 110, Role::kAccent);
+  put(Beat(7), piece::kSnare, 90, Role::kAccent);
+  Section section;
+  section.name = section.groove = "g";
+  for (const auto& [beats, uneven] : {std::pair(Beat(1), 0), std::pair(Beat(1, 2), 1)}) {
+    section.fill = SectionFill{"g", beats, 1, {}};
+    song.arrangement = {section};
+    EXPECT_EQ(count(FindingKind::kBackbeatUneven), uneven) << beats.toString();
+  }
+}
+
 TEST_F(CheckTest, SoftUnisonsStaySoft) {
   put(Beat(1), piece::kSnare, 110, Role::kAccent);
   put(Beat(2, 3), piece::kSnare, 69);
@@ -445,6 +459,33 @@ TEST_F(CheckTest, TheSecondPedalAndTheHatsWantTheSameFoot) {
   kit.setup.doublePedal = false;
   song.kit = SharedValue<Kit>(kit);
   EXPECT_EQ(count(FindingKind::kTwoPlaces), 0);
+}
+
+// At 100 BPM 130 ms are 13/60 of a quarter note: that is time enough, before and after.
+TEST_F(CheckTest, AFootMayGoFromPedalToPedalInTheTimeItNeeds) {
+  Kit kit = houseKit();
+  kit.setup.doublePedal = true;
+  song.kit = SharedValue<Kit>(kit);
+  song.tempo = {{Beat(0), Bpm{100}, {}}};
+  Hit& open = put(Beat(0), piece::kHat);
+  open.open = 0.6;
+  open.openFor = Beat(1);
+  const Groove hats = groove;
+  for (const int by : {-14, -13, -12, -1, 1, 12, 13, 14}) {
+    groove = hats;
+    put(Beat(1) + Beat(by, 60), piece::kKick).limb = Limb::kLeftFoot;
+    EXPECT_EQ(count(FindingKind::kTwoPlaces), std::abs(by) < 13 ? 1 : 0) << by;
+  }
+}
+
+// Nearer than 12 ms two strokes are one sound, whatever is asked for.
+TEST_F(CheckTest, AGraceNoteNeedsTwelveMilliseconds) {
+  for (const int gap : {9, 11, 12, 13, 30}) {
+    Hit& flam = put(Beat(1), piece::kSnare);
+    flam.ornament = Ornament::kFlam;
+    flam.ornamentGap = Milliseconds(gap);
+    EXPECT_EQ(count(FindingKind::kSqueezed), gap < 12 ? 1 : 0) << gap;
+  }
 }
 
 TEST_F(CheckTest, SlotsThatPressVelocitiesFlat) {

@@ -504,5 +504,44 @@ TEST(Compare, AnOrnamentIsOneStrokeOfMine) {
   }
 }
 
+// Of five bars over a groove of two the first comes by three times, the second twice: one kick in
+// the second is half of its times, in the first it is not.
+TEST(Compare, APatternIsWhatComesHalfOfItsTimes) {
+  std::vector<Hit> hits;
+  std::vector<Onset> played;
+  const auto strike = [&](double quarters, PieceId piece) {
+    Onset o;
+    o.seconds = 0.5 + quarters / 2;
+    o.piece = piece;
+    o.velocity = 90;
+    played.push_back(o);
+  };
+  for (int bar = 0; bar < 5; ++bar) {
+    for (int i = 0; i < 8; ++i) {
+      const Beat at = Beat(4 * bar) + Beat(i, 2);
+      const PieceId drum = i % 4 == 2 ? piece::kSnare : piece::kKick;
+      strike(at.toDouble(), piece::kHat);
+      if (i % 4 == 0 || i % 4 == 2) strike(at.toDouble(), drum);
+      if (i == 5 && (bar == 1 || bar == 2)) strike(at.toDouble(), piece::kKick);
+      if (bar > 1) continue;
+      hits.push_back(testing::hitAt(at, piece::kHat));
+      if (i % 4 == 0 || i % 4 == 2) hits.push_back(testing::hitAt(at, drum));
+    }
+  }
+  Song mine = testing::songOf(hits, 2);
+  FitWanted wanted;
+  wanted.where.start = Seconds(0.5);
+  wanted.where.bpm = Bpm{120};
+  const auto found = fit(played, wanted);
+  ASSERT_TRUE(found);
+  const auto compared = compare(*takeOf(mine), *found, played, true);
+  ASSERT_TRUE(compared);
+  std::vector<Beat> theirs;
+  for (const SlotCompared& s : compared->slots) {
+    if (s.theirs && !s.mine) theirs.push_back(s.at);
+  }
+  EXPECT_EQ(theirs, std::vector<Beat>{Beat(13, 2)});
+}
+
 }  // namespace
 }  // namespace uneven

@@ -3,8 +3,10 @@
 
 #include <gtest/gtest.h>
 
+#include <cstdlib>
 #include <filesystem>
 #include <map>
+#include <optional>
 #include <set>
 
 #include "core/perform/performance.h"
@@ -122,6 +124,30 @@ TEST(KitMap, IsWrittenAsItWasRead) {
   for (const char* key : {"room", "lamp", "hard", "curve"})
     EXPECT_NE(written.find(key), std::string::npos) << key;
   EXPECT_EQ(writeKitMap(*again), written);
+}
+
+// XDG Base Directory Specification: what is no full path is left out, then it is in the home.
+TEST(KitMap, TheUsersFolderGoesByTheSurroundings) {
+  std::map<const char*, std::optional<std::string>> before;
+  for (const char* name : {"XDG_DATA_HOME", "HOME"}) {
+    const char* value = std::getenv(name);
+    before[name] = value == nullptr ? std::optional<std::string>() : std::string(value);
+  }
+  const auto set = [](const char* name, const std::optional<std::string>& value) {
+    value ? setenv(name, value->c_str(), 1) : unsetenv(name);
+  };
+  const auto folder = [&](const std::optional<std::string>& data,
+                          const std::optional<std::string>& home) {
+    set("XDG_DATA_HOME", data);
+    set("HOME", home);
+    return usersKitMapFolder();
+  };
+  EXPECT_EQ(folder("/data", "/home/d"), "/data/uneven-stick/maps");
+  EXPECT_EQ(folder("data", "/home/d"), "/home/d/.local/share/uneven-stick/maps");
+  EXPECT_EQ(folder(std::nullopt, "/home/d"), "/home/d/.local/share/uneven-stick/maps");
+  EXPECT_EQ(folder(std::nullopt, ""), "");
+  EXPECT_EQ(folder(std::nullopt, std::nullopt), "");
+  for (const auto& [name, value] : before) set(name, value);
 }
 
 TEST(KitMap, TheUsersFolderIsReadAndKeptIn) {

@@ -91,6 +91,9 @@ TEST(PracticeTemplates, GrooveThreeTimesThenAFill) {
   EXPECT_EQ(longest.groove.bars, kBarsMax);
   ASSERT_EQ(longest.free.size(), 1U) << "the fill has its bar all the same";
   EXPECT_EQ(longest.free[0].second, longest.groove.length());
+  const PracticeTemplate full = withFillAfter(repeated(groove, kBarsMax), std::nullopt, 1);
+  EXPECT_EQ(full.groove.bars, kBarsMax) << "no bar is left for one";
+  EXPECT_TRUE(full.free.empty());
   EXPECT_EQ(repeated(groove, 0), groove);
   EXPECT_EQ(repeated(groove, 1000).bars, kBarsMax);
 }

@@ -183,6 +183,22 @@ TEST(SectionEdits, AFoldedSongIsShortAgain) {
   EXPECT_NE(foldText(near).find("1 hits changed"), std::string::npos);
 }
 
+// A name that somebody chose keeps its section apart; what is named by its groove does not.
+TEST(SectionEdits, FoldingKeepsNamesThatWereChosen) {
+  Song song = verseAndChorus();
+  song.grooves[0].edit([](Groove& g) { g.name = "As it is called"; });
+  const std::string id = song.grooves[0]->id;
+  const auto sections = [&](const std::string& first, const std::string& second) {
+    song.arrangement[0].name = first;
+    song.arrangement[1].name = second;
+    return foldedUp(song).song.arrangement.size();
+  };
+  EXPECT_EQ(sections(id, "As it is called"), 1U);
+  EXPECT_EQ(sections("Chorus", "Chorus"), 1U);
+  EXPECT_EQ(sections(id, "Chorus"), 2U);
+  EXPECT_EQ(sections("Verse", "As it is called"), 2U);
+}
+
 TEST(SectionEdits, ASectionIsSplitWithoutBeingHeard) {
   int split = 0;
   for (int seed = 0; seed < testing::rounds(300); ++seed) {

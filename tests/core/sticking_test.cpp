@@ -102,6 +102,7 @@ TEST(Sticking, ErrorsPointAtTheLetter) {
   for (const auto& [text, column] : bad) {
     const Result<Sticking> s = readSticking(text);
     ASSERT_FALSE(s) << text;
+    EXPECT_EQ(s.error().where.line, 1);
     EXPECT_EQ(s.error().where.column, column) << text << ": " << s.error().message;
   }
 }
