@@ -526,6 +526,20 @@ TEST_F(CheckTest, ABarThatIsThereTwice) {
   EXPECT_TRUE(indexOf(groove, {Beat(23), piece::kKick}));
 }
 
+// A A B C, and an A too many: the last of the three is the one that is late.
+TEST_F(CheckTest, ABarTooManyAmongEqualOnesIsTheLastOfThem) {
+  const std::string bars = "AABCAAABCA";
+  groove.bars = static_cast<int>(bars.size());
+  for (std::size_t i = 0; i < bars.size(); ++i) {
+    const Beat start(4 * static_cast<int>(i));
+    put(start, piece::kKick);
+    if (bars[i] != 'A') put(start + Beat(bars[i] - 'A'), piece::kKick);
+  }
+  const Finding f = only(FindingKind::kBarLate);
+  EXPECT_EQ(f.bar, 6);
+  EXPECT_EQ(f.value, 4);
+}
+
 TEST_F(CheckTest, AVersionThatLostStrokesOfItsCore) {
   Groove core = groove;
   put(Beat(0), piece::kKick);
