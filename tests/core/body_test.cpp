@@ -207,9 +207,9 @@ TEST(Ceiling, IsWhatArithmeticGives) {
   const Ceiling none = ceilingOf(house(), part, std::vector<Limb>{});
   EXPECT_EQ(none.playable, kPaceMost);
   EXPECT_FALSE(none.hand || none.foot);
-  // One stroke in 36 s strains, but holds no tempo back.
+  // One stroke in 14 s is hard at a hundred times the tempo, and holds no tempo back.
   part.hands = row(1, 0, piece::kHat, kR);
-  part.length = Milliseconds(36'000);
+  part.length = Milliseconds(14'000);
   const Ceiling one = ceilingOf(house(), part, {kR});
   EXPECT_EQ(one.playable, kPaceMost);
   EXPECT_FALSE(one.hand || one.foot);
