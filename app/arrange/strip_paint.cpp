@@ -2,6 +2,7 @@
 // How the strip is painted.
 #include <QPainter>
 #include <QPainterPath>
+#include <algorithm>
 #include <cmath>
 
 #include "app/arrange/strip_view.h"

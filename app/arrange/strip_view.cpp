@@ -10,9 +10,7 @@
 
 #include "app/controls/labels.h"
 #include "app/controls/theme.h"
-#include "app/drawing/stick_painter.h"
 #include "core/base/number.h"
-#include "core/song/names.h"
 
 namespace uneven {
 namespace {

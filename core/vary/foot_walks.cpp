@@ -24,10 +24,11 @@ Walk footWalk(WalkCall& call) {
   }
   WalkList list(call);
   if (beats.empty()) call.note("there is no backbeat to put the foot around");
+  // A backbeat is a count at least behind the bar line: no place is before the groove.
   const auto put = [&](const std::vector<Beat>& places, const std::string& words) {
     Changes changes;
     for (const Beat at : places) {
-      if (at < Beat(0) || at >= call.core().length()) return;
+      if (at >= call.core().length()) return;
       if (call.occupied(at, piece::kHatFoot)) return;
       Hit hit = call.fresh(piece::kHatFoot, at);
       if (splash) hit.stroke = StrokeKind::kSplash;
